@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { Receipt } from '../handin/receipt.ts';
+import * as schema from './schemas.ts';
+
+/**
+ * Who may call a route. `anyone` needs no session; `person` any session, guests included; the others name the thing
+ * in the path that has to belong to the caller (or, where it says so, that the caller teaches).
+ */
+export type Access = 'anyone' | 'person' | 'assignment' | 'own-assignment' | 'take' | 'made' | 'job' | 'receipt';
+
+export interface Route {
+  readonly method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  /** In Express form; parameters are ids unless the server parses them otherwise. */
+  readonly path: string;
+  readonly access: Access;
+  readonly body: z.ZodType | null;
+  /** null for streams and files. */
+  readonly answer: z.ZodType | null;
+  readonly purpose: string;
+}
+
+/** Every route of the HTTP API; the server refuses to start where one has no handler. */
+export const routes = {
+  health: { method: 'GET', path: '/api/health', access: 'anyone', body: null, answer: z.object({ isReady: z.boolean() }), purpose: 'Tells whether the server is up.' },
+  listPeople: { method: 'GET', path: '/api/people', access: 'anyone', body: null, answer: schema.PeopleView, purpose: 'The demo people to sign in as.' },
+  readSession: { method: 'GET', path: '/api/session', access: 'anyone', body: null, answer: schema.SessionView, purpose: 'Who is signed in.' },
+  signIn: { method: 'POST', path: '/api/session', access: 'anyone', body: schema.SignInInput, answer: schema.SessionView, purpose: 'Signs in as a demo person.' },
+  signInAsGuest: { method: 'POST', path: '/api/session/guest', access: 'anyone', body: null, answer: schema.SessionView, purpose: 'Starts a session without an account, for Quick fit.' },
+  signOut: { method: 'DELETE', path: '/api/session', access: 'person', body: null, answer: schema.Done, purpose: 'Ends the session.' },
+  readToday: { method: 'GET', path: '/api/today', access: 'person', body: null, answer: schema.TodayView, purpose: 'All assignments with their state and next step.' },
+  followEvents: { method: 'GET', path: '/api/events', access: 'person', body: null, answer: null, purpose: 'Server-sent events about the caller’s own jobs and work.' },
+  createAssignment: { method: 'POST', path: '/api/assignments', access: 'person', body: schema.OwnAssignmentInput, answer: schema.AssignmentView, purpose: 'Makes an assignment of one’s own, or a Quick fit.' },
+  readAssignment: { method: 'GET', path: '/api/assignments/:assignmentId', access: 'assignment', body: null, answer: schema.AssignmentView, purpose: 'One assignment with all of the caller’s work on it.' },
+  writeLimits: { method: 'PUT', path: '/api/assignments/:assignmentId/limits', access: 'own-assignment', body: schema.LimitsInput, answer: schema.AssignmentView, purpose: 'Sets the limits of one’s own assignment.' },
+  writeParcel: { method: 'PUT', path: '/api/assignments/:assignmentId/parcel', access: 'assignment', body: schema.ParcelInput, answer: schema.AssignmentView, purpose: 'Keeps the draft of the hand-in.' },
+  handIn: { method: 'POST', path: '/api/assignments/:assignmentId/hand-in', access: 'assignment', body: null, answer: schema.JobView, purpose: 'Freezes the parcel and delivers it.' },
+  writeRecipe: { method: 'PUT', path: '/api/takes/:takeId/recipe', access: 'take', body: schema.RecipeInput, answer: schema.RecipeVersion, purpose: 'Keeps a new version of the recipe.' },
+  chooseTake: { method: 'PATCH', path: '/api/takes/:takeId', access: 'take', body: schema.TakeInput, answer: schema.Done, purpose: 'Chooses the take to go on with.' },
+  removeTake: { method: 'DELETE', path: '/api/takes/:takeId', access: 'take', body: null, answer: schema.Done, purpose: 'Removes a take that was not handed in.' },
+  makeFile: { method: 'POST', path: '/api/takes/:takeId/make', access: 'take', body: null, answer: schema.MadeStarted, purpose: 'Makes and proves the file.' },
+  readTakeFile: { method: 'GET', path: '/api/takes/:takeId/files/:role', access: 'take', body: null, answer: null, purpose: 'The take itself, its proxy, strip or poster.' },
+  readMadeFile: { method: 'GET', path: '/api/made/:madeId/files/:role', access: 'made', body: null, answer: null, purpose: 'A made file or its poster.' },
+  removeMade: { method: 'DELETE', path: '/api/made/:madeId', access: 'made', body: null, answer: schema.Done, purpose: 'Removes a made file that was not handed in.' },
+  readJob: { method: 'GET', path: '/api/jobs/:jobId', access: 'job', body: null, answer: schema.JobView, purpose: 'Stage, share and time left of a job.' },
+  cancelJob: { method: 'POST', path: '/api/jobs/:jobId/cancel', access: 'job', body: null, answer: schema.JobView, purpose: 'Stops a job.' },
+  readReceipt: { method: 'GET', path: '/api/receipts/:receiptId', access: 'receipt', body: null, answer: Receipt, purpose: 'The signed receipt of a hand-in.' },
+} as const satisfies Record<string, Route>;
+
+export type RouteName = keyof typeof routes;
+export type AnswerOf<N extends RouteName> = (typeof routes)[N]['answer'] extends z.ZodType ? z.infer<(typeof routes)[N]['answer']> : never;
+export type BodyOf<N extends RouteName> = (typeof routes)[N]['body'] extends z.ZodType ? z.infer<(typeof routes)[N]['body']> : null;
+
+/** Where uploads go (tus 1.0.0); not in the table because the protocol has its own methods. Access: `person`, and only one's own uploads. */
+export const UPLOAD_PATH = '/api/uploads';

@@ -1,0 +1,163 @@
+import { z } from 'zod';
+import { Slot, ParcelText } from '../handin/parcel.ts';
+import { Finding } from '../limits/finding.ts';
+import { Limits } from '../limits/limit.ts';
+import { TakeAnalysis } from '../media/analysis.ts';
+import { MediaKind } from '../media/containers.ts';
+import { MediaFacts } from '../media/facts.ts';
+import { Plan, Refusal } from '../plan/plan.ts';
+import { Recipe } from '../recipe/recipe.ts';
+
+export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/);
+
+export const Role = z.enum(['student', 'teacher', 'family', 'guest']);
+export type Role = z.infer<typeof Role>;
+
+export const Person = z.object({ id: Id, displayName: z.string(), firstName: z.string(), surname: z.string(), candidateNumber: z.string().nullable(), role: Role });
+export type Person = z.infer<typeof Person>;
+
+export const Fault = z.object({ code: z.string(), message: z.string(), next: z.string(), detail: z.string().optional() });
+export type Fault = z.infer<typeof Fault>;
+
+export const JobKind = z.enum(['inspect', 'make', 'deliver']);
+export type JobKind = z.infer<typeof JobKind>;
+
+export const JobView = z.object({
+  id: Id,
+  kind: JobKind,
+  state: z.enum(['waiting', 'running', 'done', 'failed', 'cancelled']),
+  stage: z.string(),
+  /** 0 to 1. */
+  share: z.number(),
+  secondsLeft: z.number().nullable(),
+  takeId: Id.nullable(),
+  assignmentId: Id.nullable(),
+  fault: Fault.nullable(),
+});
+export type JobView = z.infer<typeof JobView>;
+
+/** Where one person stands with one assignment, computed from what is there. */
+export const WorkState = z.enum(['nothing-yet', 'taken', 'shaped', 'made', 'ready', 'sending', 'handed-in', 'feedback-back']);
+export type WorkState = z.infer<typeof WorkState>;
+
+export const AssignmentCard = z.object({
+  id: Id,
+  kind: z.enum(['course', 'own', 'quick']),
+  title: z.string(),
+  courseTitle: z.string(),
+  subject: z.string(),
+  dueAt: z.iso.datetime().nullable(),
+  setAt: z.iso.datetime(),
+  state: WorkState,
+  /** What is true now, and the command for what comes next. */
+  situation: z.string(),
+  nextStep: z.string(),
+  nextStop: z.enum(['brief', 'takes', 'shape', 'fit', 'hand-in']),
+  coverUrl: z.string().nullable(),
+  handedInAt: z.iso.datetime().nullable(),
+  receiptId: Id.nullable(),
+});
+export type AssignmentCard = z.infer<typeof AssignmentCard>;
+
+export const RubricRow = z.object({ label: z.string(), points: z.number() });
+export const Material = z.object({ title: z.string(), note: z.string(), text: z.string() });
+export type Material = z.infer<typeof Material>;
+
+export const RecipeVersion = z.object({ version: z.int().positive(), recipe: Recipe });
+
+export const TakeView = z.object({
+  id: Id,
+  name: z.string(),
+  createdAt: z.iso.datetime(),
+  sizeBytes: z.int().nonnegative(),
+  state: z.enum(['inspecting', 'ready', 'refused']),
+  isChosen: z.boolean(),
+  kind: MediaKind.nullable(),
+  facts: MediaFacts.nullable(),
+  analysis: TakeAnalysis.nullable(),
+  fault: Fault.nullable(),
+  recipe: RecipeVersion.nullable(),
+  /** The proposal that the take came with. */
+  proposal: z.object({ recipe: Recipe, startReason: z.string().nullable(), finishReason: z.string().nullable(), remarks: z.array(z.string()) }).nullable(),
+  proxyUrl: z.string().nullable(),
+  stripUrl: z.string().nullable(),
+  posterUrl: z.string().nullable(),
+});
+export type TakeView = z.infer<typeof TakeView>;
+
+export const MadeView = z.object({
+  id: Id,
+  takeId: Id,
+  fileName: z.string(),
+  sizeBytes: z.int().positive(),
+  sha256: z.string(),
+  createdAt: z.iso.datetime(),
+  facts: MediaFacts,
+  findings: z.array(Finding),
+  plan: Plan,
+  /** Whether take, recipe and limits are still those that it was made from. */
+  isCurrent: z.boolean(),
+  fileUrl: z.string(),
+  posterUrl: z.string().nullable(),
+});
+export type MadeView = z.infer<typeof MadeView>;
+
+export const ParcelItemInput = z.object({ slotId: z.string(), madeId: Id });
+export const ParcelInput = z.object({ text: ParcelText, items: z.array(ParcelItemInput).max(40) });
+export type ParcelInput = z.infer<typeof ParcelInput>;
+
+export const HandInView = z.object({
+  id: Id,
+  attempt: z.int().positive(),
+  state: z.enum(['sending', 'received', 'failed']),
+  createdAt: z.iso.datetime(),
+  receivedAt: z.iso.datetime().nullable(),
+  receiptId: Id.nullable(),
+  fault: Fault.nullable(),
+  feedback: z.object({ text: z.string(), points: z.number().nullable(), at: z.iso.datetime() }).nullable(),
+});
+export type HandInView = z.infer<typeof HandInView>;
+
+export const EventView = z.object({ at: z.iso.datetime(), what: z.string() });
+
+export const AssignmentView = AssignmentCard.extend({
+  instructions: z.string(),
+  limits: Limits,
+  slots: z.array(Slot),
+  materials: z.array(Material),
+  rubric: z.array(RubricRow),
+  points: z.number().nullable(),
+  attemptsAllowed: z.int().nullable(),
+  attemptsUsed: z.int(),
+  isLateAllowed: z.boolean(),
+  isMine: z.boolean(),
+  person: Person,
+  takes: z.array(TakeView),
+  made: z.array(MadeView),
+  parcel: ParcelInput,
+  missing: z.array(z.string()),
+  handIns: z.array(HandInView),
+  jobs: z.array(JobView),
+  events: z.array(EventView),
+});
+export type AssignmentView = z.infer<typeof AssignmentView>;
+
+export const TodayView = z.object({ now: z.iso.datetime(), assignments: z.array(AssignmentCard) });
+export type TodayView = z.infer<typeof TodayView>;
+
+export const SessionView = z.object({ person: Person.nullable() });
+export const PeopleView = z.object({ people: z.array(Person) });
+export const SignInInput = z.object({ personId: Id });
+export const OwnAssignmentInput = z.object({ kind: z.enum(['own', 'quick']), title: z.string().trim().min(1).max(160), instructions: z.string().max(200_000), limits: Limits, dueAt: z.iso.datetime().nullable().default(null) });
+export const LimitsInput = z.object({ limits: Limits, instructions: z.string().max(200_000).optional() });
+export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
+export const TakeInput = z.object({ isChosen: z.literal(true) });
+export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });
+export const Done = z.object({ isDone: z.literal(true) });
+
+/** One line of the event stream: what changed, so that the page can read it anew. */
+export const LiveEvent = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('job'), job: JobView }),
+  z.object({ type: z.literal('work'), assignmentId: Id }),
+]);
+export type LiveEvent = z.infer<typeof LiveEvent>;

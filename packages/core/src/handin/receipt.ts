@@ -1,0 +1,41 @@
+import { z } from 'zod';
+import { Finding } from '../limits/finding.ts';
+
+const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
+
+export const ReceiptFile = z.object({
+  slotId: z.string(),
+  slotLabel: z.string(),
+  fileName: z.string(),
+  sizeBytes: z.int().positive(),
+  sha256: Sha256,
+  /** SHA-256 that the course site computed on what it received. */
+  receivedSha256: Sha256,
+  findings: z.array(Finding),
+});
+
+/** What was delivered, when, and what was proven on it. `signature` covers all other members in canonical JSON (RFC 8785). */
+export const ReceiptBody = z.object({
+  format: z.literal('apodix-receipt'),
+  version: z.literal(1),
+  receiptId: z.string(),
+  attempt: z.int().positive(),
+  person: z.string(),
+  course: z.string(),
+  assignment: z.string(),
+  dueAt: z.iso.datetime().nullable(),
+  sentAt: z.iso.datetime(),
+  receivedAt: z.iso.datetime(),
+  isLate: z.boolean(),
+  courseSite: z.object({ name: z.string(), deliveryId: z.string() }),
+  note: z.string(),
+  participants: z.string(),
+  isOwnWork: z.boolean(),
+  files: z.array(ReceiptFile).min(1),
+});
+export type ReceiptBody = z.infer<typeof ReceiptBody>;
+
+export const Receipt = ReceiptBody.extend({
+  signature: z.object({ algorithm: z.literal('Ed25519'), publicKey: z.string(), value: z.string() }),
+});
+export type Receipt = z.infer<typeof Receipt>;

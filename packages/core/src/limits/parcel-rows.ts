@@ -1,0 +1,23 @@
+import { byPerson, type LimitRow } from './row.ts';
+import type { LimitKind } from './limit.ts';
+import { writeBytes } from './words.ts';
+
+const never = () => false;
+const later = () => ({ state: 'unknown' as const, figure: null, method: 'contents of the parcel', reason: 'told in Hand in' });
+
+function buildParcelRow<K extends LimitKind>(kind: K, label: LimitRow<K>['label'], wanted: LimitRow<K>['wanted'], advice: string): LimitRow<K> {
+  return { kind, scope: 'parcel', label, wanted, concerns: never, check: later, fix: () => byPerson(advice) };
+}
+
+const itemLabels = { video: 'Performance video', sound: 'Sound recording', photo: 'Photographs', document: 'Document' } as const;
+
+export const totalSizeRow = buildParcelRow('total-size', () => 'Size of all files', (limit) => `at most ${writeBytes(limit.maxBytes)}`, 'Make the files smaller, or hand in fewer.');
+export const countRow = buildParcelRow(
+  'count',
+  (limit) => limit.label ?? itemLabels[limit.item],
+  (limit) => (limit.max === null ? `at least ${limit.min}` : limit.min === limit.max ? String(limit.min) : `${limit.min} to ${limit.max}`),
+  'Put the missing files in.',
+);
+export const participantsRow = buildParcelRow('participants', () => 'Who took part', () => 'wanted', 'Write the names of everyone who took part.');
+export const noteRow = buildParcelRow('note', () => 'Note to the teacher', () => 'wanted', 'Write a note.');
+export const ownWorkRow = buildParcelRow('own-work', () => 'Statement of own work', () => 'wanted', 'Tick the statement.');

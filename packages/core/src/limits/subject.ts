@@ -1,0 +1,67 @@
+import type { ContainerId, MediaKind } from '../media/containers.ts';
+import type { MediaFacts } from '../media/facts.ts';
+import { readPictureSize, readRate } from '../media/facts.ts';
+
+/** At which stage a finding was taken: on the take, on the plan, on the made file. */
+export type Stage = 'measured' | 'planned' | 'proven';
+
+/**
+ * What the checks look at, the same for a take, a plan's prediction and a made file.
+ * null says "not known", never "none".
+ */
+export interface Subject {
+  readonly stage: Stage;
+  readonly mediaKind: MediaKind;
+  readonly container: ContainerId;
+  readonly videoCodec: string | null;
+  readonly soundCodec: string | null;
+  readonly sizeBytes: number | null;
+  readonly durationUs: number | null;
+  readonly widthPx: number | null;
+  readonly heightPx: number | null;
+  readonly frameRate: number | null;
+  readonly hasSound: boolean;
+  readonly channels: number | null;
+  readonly sampleRateHz: number | null;
+  readonly loudnessLufs: number | null;
+  readonly truePeakDbtp: number | null;
+  /** How many spans of the source were joined; 1 is one unbroken span. */
+  readonly spanCount: number | null;
+  readonly locationPresent: boolean | null;
+  readonly fileName: string | null;
+  /** The name that the pattern wants for this person and piece, without its ending; null where it cannot be told. */
+  readonly wantedName: string | null;
+  /** The bytes that this was measured on; null for a plan. */
+  readonly sha256: string | null;
+}
+
+export interface SubjectContext {
+  readonly stage: 'measured' | 'proven';
+  readonly fileName: string | null;
+  readonly wantedName: string | null;
+  readonly spanCount: number | null;
+}
+
+/** Turns measured facts into what the checks look at. */
+export function convertFactsToSubject(facts: MediaFacts, context: SubjectContext): Subject {
+  const size = readPictureSize(facts);
+  return {
+    ...context,
+    mediaKind: facts.kind,
+    container: facts.container,
+    videoCodec: facts.video?.codec ?? facts.photo?.codec ?? null,
+    soundCodec: facts.sound?.codec ?? null,
+    sizeBytes: facts.sizeBytes,
+    durationUs: facts.durationUs,
+    widthPx: size?.widthPx ?? null,
+    heightPx: size?.heightPx ?? null,
+    frameRate: facts.video ? readRate(facts.video.frameRate) : null,
+    hasSound: facts.sound !== null,
+    channels: facts.sound?.channels ?? null,
+    sampleRateHz: facts.sound?.rateHz ?? null,
+    loudnessLufs: facts.sound?.loudnessLufs ?? null,
+    truePeakDbtp: facts.sound?.truePeakDbtp ?? null,
+    locationPresent: facts.locationPresent,
+    sha256: facts.sha256,
+  };
+}

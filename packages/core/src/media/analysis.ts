@@ -1,0 +1,22 @@
+import { z } from 'zod';
+
+/** Drawn evidence of a take, made while it is brought in; pictures are kept beside it. */
+export const SoundPeaks = z.object({
+  /** Columns a second. */
+  columnsPerSecond: z.number().positive(),
+  /** Highest absolute sample of each column, 0 to 1. */
+  peaks: z.array(z.number().min(0).max(1)),
+});
+export type SoundPeaks = z.infer<typeof SoundPeaks>;
+
+export const Filmstrip = z.object({ tileWidthPx: z.int().positive(), tileHeightPx: z.int().positive(), tileCount: z.int().positive() });
+export type Filmstrip = z.infer<typeof Filmstrip>;
+
+export const TakeAnalysis = z.object({
+  /** Time of every frame in microseconds from the start of the file; empty for a photograph or sound. */
+  frameTimesUs: z.array(z.int()),
+  frameEndUs: z.int(),
+  peaks: SoundPeaks.nullable(),
+  filmstrip: Filmstrip.nullable(),
+});
+export type TakeAnalysis = z.infer<typeof TakeAnalysis>;

@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { ContainerId, MediaKind } from './containers.ts';
+
+/** An exact rate: numerator / denominator a second. */
+export const Rational = z.object({ numerator: z.int().positive(), denominator: z.int().positive() });
+export type Rational = z.infer<typeof Rational>;
+
+export const ColorTags = z.object({
+  primaries: z.string().nullable(),
+  transfer: z.string().nullable(),
+  matrix: z.string().nullable(),
+  range: z.enum(['limited', 'full']).nullable(),
+});
+export type ColorTags = z.infer<typeof ColorTags>;
+
+export const VideoFacts = z.object({
+  codec: z.string(),
+  profile: z.string().nullable(),
+  level: z.string().nullable(),
+  pixelFormat: z.string(),
+  bitDepth: z.int(),
+  chroma: z.enum(['4:2:0', '4:2:2', '4:4:4', '4:0:0', 'rgb', 'other']),
+  codedWidthPx: z.int().positive(),
+  codedHeightPx: z.int().positive(),
+  /** As it is shown: upright, square pixels. */
+  widthPx: z.int().positive(),
+  heightPx: z.int().positive(),
+  pixelAspect: Rational,
+  /** How far the player turns it clockwise to stand upright. */
+  rotationDegrees: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]),
+  frameCount: z.int().nonnegative(),
+  frameRate: Rational,
+  rateKind: z.enum(['constant', 'variable']),
+  /** Presentation time of the first frame from the start of the file. */
+  startUs: z.int(),
+  durationUs: z.int().nonnegative(),
+  /** Only where the rate is variable: the time of every frame. */
+  frameTimesUs: z.array(z.int()).optional(),
+  color: ColorTags,
+  hdr: z.enum(['hlg', 'pq']).nullable(),
+  interlace: z.enum(['progressive', 'top-field-first', 'bottom-field-first', 'mixed']),
+  bitrateBps: z.int().nonnegative(),
+});
+export type VideoFacts = z.infer<typeof VideoFacts>;
+
+export const SoundFacts = z.object({
+  codec: z.string(),
+  profile: z.string().nullable(),
+  channels: z.int().positive(),
+  layout: z.string().nullable(),
+  rateHz: z.int().positive(),
+  /** Presentation time of the first sample from the start of the file. */
+  startUs: z.int(),
+  /** Sound start less picture start; 0 where there is no picture. */
+  startOffsetUs: z.int(),
+  durationUs: z.int().nonnegative(),
+  bitrateBps: z.int().nonnegative(),
+  /** Integrated loudness, ITU-R BS.1770-4; null where it is silence. */
+  loudnessLufs: z.number().nullable(),
+  loudnessRangeLu: z.number().nullable(),
+  /** Highest true peak, BS.1770-4 Annex 2; null where it is silence. */
+  truePeakDbtp: z.number().nullable(),
+});
+export type SoundFacts = z.infer<typeof SoundFacts>;
+
+export const PhotoFacts = z.object({
+  codec: z.string(),
+  /** Upright, after the orientation tag has been applied. */
+  widthPx: z.int().positive(),
+  heightPx: z.int().positive(),
+  /** Exif orientation as stored, 1 to 8 (CIPA DC-008). */
+  orientation: z.int().min(1).max(8),
+  bitDepth: z.int(),
+  channels: z.int(),
+  hasAlpha: z.boolean(),
+  /** Name of the embedded profile; null where there is none. */
+  colorProfile: z.string().nullable(),
+  isProgressive: z.boolean(),
+  frameCount: z.int().positive(),
+});
+export type PhotoFacts = z.infer<typeof PhotoFacts>;
+
+/** Everything that inspection measured of one file. */
+export const MediaFacts = z.object({
+  kind: MediaKind,
+  container: ContainerId,
+  sizeBytes: z.int().positive(),
+  sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  /** The longest stream; null for a photograph. */
+  durationUs: z.int().nonnegative().nullable(),
+  /** Whether the index stands before the media; null where the container has none. */
+  moovFirst: z.boolean().nullable(),
+  video: VideoFacts.nullable(),
+  sound: SoundFacts.nullable(),
+  photo: PhotoFacts.nullable(),
+  captureTime: z.string().nullable(),
+  locationPresent: z.boolean(),
+  deviceSerialPresent: z.boolean(),
+});
+export type MediaFacts = z.infer<typeof MediaFacts>;
+
+/** Upright size of the picture; null for sound alone. */
+export function readPictureSize(facts: MediaFacts): { widthPx: number; heightPx: number } | null {
+  const picture = facts.video ?? facts.photo;
+  return picture ? { widthPx: picture.widthPx, heightPx: picture.heightPx } : null;
+}
+
+/** Frames a second as a number. */
+export function readRate(rate: Rational): number {
+  return rate.numerator / rate.denominator;
+}

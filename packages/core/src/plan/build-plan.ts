@@ -1,0 +1,244 @@
+import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps } from '../fit/video-budget.ts';
+import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
+import type { Limit } from '../limits/limit.ts';
+import { containerTable, type ContainerId, type MediaKind } from '../media/containers.ts';
+import { readRate, type MediaFacts, type Rational } from '../media/facts.ts';
+import type { NameContext } from '../naming/pattern.ts';
+import { parseWantedPattern } from '../naming/pattern.ts';
+import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
+import type { Recipe } from '../recipe/recipe.ts';
+import { findFramesOfRange, type FrameTimes } from '../time/frame-times.ts';
+import { measureRangeUs, type TimeRange } from '../time/range.ts';
+import { formatBytes } from '../units/bytes.ts';
+import { formatDuration } from '../units/duration.ts';
+import { chooseRate, planVideoSound } from './plan-sound.ts';
+import type { PhotoPlan, Plan, Refusal, SoundOnlyPlan, VideoPlan } from './plan.ts';
+import { readCeilings, type Ceilings } from './read-ceilings.ts';
+
+export interface PlanInput {
+  readonly facts: MediaFacts;
+  readonly recipe: Recipe;
+  readonly limits: readonly Limit[];
+  /** Time of every frame; null for photographs and sound. */
+  readonly frames: FrameTimes | null;
+  /** Name of the take as it came in. */
+  readonly takeName: string;
+  readonly nameContext: NameContext | null;
+}
+
+export interface PlanResult {
+  /** null where no file that means anything can be made. */
+  readonly plan: Plan | null;
+  /** *Musts* that cannot be met with this take and recipe; a plan may still stand beside them. */
+  readonly refusals: readonly Refusal[];
+}
+
+/** Turns facts, recipe and limits into the exact output settings and the predicted figures. Pure and deterministic. */
+export function buildPlan(input: PlanInput): PlanResult {
+  const ceilings = readCeilings(input.limits, input.facts.kind);
+  const container = chooseContainer(input.facts.kind, ceilings, input.facts.container);
+  if (!container) return { plan: null, refusals: [refuseFormat(input.facts.kind, ceilings)] };
+  const mustLimits = input.limits.filter((limit) => limit.severity === 'must');
+  const refusals = findImpossible(input, readCeilings(mustLimits, input.facts.kind), mustLimits);
+  const fileName = nameFile(input, ceilings, container);
+  if (input.facts.kind === 'photo') return { plan: planPhoto(input, ceilings, container as PhotoPlan['container'], fileName), refusals };
+  if (input.facts.kind === 'sound') {
+    const plan = planSoundOnly(input, ceilings, container as SoundOnlyPlan['container'], fileName);
+    return { plan, refusals: plan ? refusals : [...refusals, refuseSize(input, ceilings)] };
+  }
+  const plan = planVideo(input, ceilings, container as VideoPlan['container'], fileName);
+  return { plan, refusals: plan ? refusals : [...refusals, refuseSize(input, ceilings)] };
+}
+
+const PREFERRED: Readonly<Record<MediaKind, readonly ContainerId[]>> = {
+  video: ['mp4', 'mov', 'webm'],
+  sound: ['m4a', 'mp3', 'wav', 'flac', 'ogg'],
+  photo: ['jpeg', 'png', 'webp', 'tiff'],
+};
+
+function chooseContainer(kind: MediaKind, ceilings: Ceilings, source: ContainerId): ContainerId | null {
+  const makeable = PREFERRED[kind].filter((id) => !ceilings.refusedContainers.includes(id));
+  const wanted = ceilings.wantedContainers;
+  if (wanted) return makeable.find((id) => wanted.includes(id)) ?? null;
+  if (kind === 'sound' && makeable.includes(source)) return source;
+  return makeable[0] ?? null;
+}
+
+/** What a plan keeps: whole frames of the recipe's range, or all of the take. */
+export function resolveKeep(facts: MediaFacts, recipe: Recipe, frames: FrameTimes | null): TimeRange {
+  const whole = { startUs: facts.video ? (frames?.timesUs[0] ?? facts.video.startUs) : 0, finishUs: frames?.endUs ?? facts.durationUs ?? 1 };
+  if (!recipe.keep) return whole;
+  return { startUs: Math.max(whole.startUs, recipe.keep.startUs), finishUs: Math.max(Math.min(whole.finishUs, recipe.keep.finishUs), recipe.keep.startUs + 1) };
+}
+
+function planVideo(input: PlanInput, ceilings: Ceilings, container: VideoPlan['container'], fileName: string): VideoPlan | null {
+  const { facts, recipe, frames } = input;
+  const video = facts.video;
+  if (!video || !frames) return null;
+  const keep = resolveKeep(facts, recipe, frames);
+  const frameRate = limitRate(video.frameRate, ceilings.maxFrameRate);
+  const frameCount = countFrames(frames, keep, video.rateKind === 'constant' && frameRate === video.frameRate, readRate(frameRate));
+  const durationUs = Math.round((frameCount * frameRate.denominator * 1_000_000) / frameRate.numerator);
+  const sound = planVideoSound(facts, ceilings, { durationUs, codec: container === 'webm' ? 'opus' : 'aac', gainDb: recipe.soundGainDb });
+  const size = fitSizeInside(turnSize(video, recipe.turnDegrees), ceilings.size, 2);
+  const otherBytes = estimateOtherBytes(frameCount, durationUs, sound);
+  const budget = budgetVideo({
+    size,
+    frameRate: readRate(frameRate),
+    durationUs,
+    pictureBytes: ceilings.maxBytes === null ? null : Math.max(0, ceilings.maxBytes * AIM_SHARE - otherBytes),
+    leastLines: Math.max(ceilings.floors.shortEdgePx, Math.min(ceilings.floors.longEdgePx, Infinity) > 0 ? (ceilings.floors.longEdgePx * Math.min(size.widthPx, size.heightPx)) / Math.max(size.widthPx, size.heightPx) : 0),
+    sourceBps: video.bitrateBps || 8_000_000,
+    sourceGain: { hevc: 1.8, vp9: 1.6, av1: 2 }[video.codec] ?? 1,
+    sourcePixels: video.widthPx * video.heightPx,
+  });
+  if (!budget) return null;
+  const usefulBps = Math.ceil(estimateUsefulBps({ frameRate: readRate(frameRate), sourceBps: video.bitrateBps || 8_000_000, sourceGain: { hevc: 1.8, vp9: 1.6, av1: 2 }[video.codec] ?? 1, sourcePixels: video.widthPx * video.heightPx }, budget.size));
+  return {
+    kind: 'video',
+    maxBytes: ceilings.maxBytes,
+    fileName,
+    predictedBytes: Math.max(1, Math.round((budget.videoBps * durationUs) / 8e6 + otherBytes)),
+    recipe,
+    container,
+    keep,
+    ...budget.size,
+    frameRate,
+    frameCount,
+    videoCodec: container === 'webm' ? 'vp9' : 'h264',
+    videoBps: budget.videoBps,
+    usefulBps,
+    toneMapFrom: video.hdr,
+    isDeinterlaced: video.interlace !== 'progressive',
+    sound,
+  };
+}
+
+/** Bytes besides the picture: sound and the file's own tables. */
+export function estimateOtherBytes(frameCount: number, durationUs: number, sound: VideoPlan['sound']): number {
+  const seconds = durationUs / 1_000_000;
+  const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;
+  return Math.round(estimateMp4Overhead(frameCount, packets, durationUs) + ((sound?.bitrateBps ?? 0) * seconds) / 8);
+}
+
+function planSoundOnly(input: PlanInput, ceilings: Ceilings, container: SoundOnlyPlan['container'], fileName: string): SoundOnlyPlan | null {
+  const source = input.facts.sound;
+  if (!source) return null;
+  const keep = resolveKeep(input.facts, input.recipe, null);
+  const seconds = measureRangeUs(keep) / 1_000_000;
+  const codec = ({ m4a: 'aac', mp3: 'mp3', wav: 'pcm', flac: 'flac', ogg: 'opus' } as const)[container];
+  const channels = Math.min(ceilings.channels ?? 2, 2, source.channels);
+  const rateHz = chooseRate(source.rateHz, ceilings, codec === 'opus' ? [48_000] : [48_000, 44_100, 32_000, 24_000, 16_000]);
+  const rawBps = rateHz * channels * 16;
+  const availableBps = ceilings.maxBytes === null ? Infinity : ((ceilings.maxBytes * AIM_SHARE - 4096) * 8) / seconds;
+  const isLossless = codec === 'pcm' || codec === 'flac';
+  const steps = [256_000, 192_000, 160_000, 128_000, 96_000, 64_000, 48_000, 32_000].map((bps) => (bps * channels) / 2);
+  const bitrateBps = isLossless ? null : (steps.find((bps) => bps <= availableBps) ?? null);
+  if (isLossless ? rawBps * (codec === 'flac' ? 0.5 : 1) > availableBps : bitrateBps === null) return null;
+  return {
+    kind: 'sound',
+    maxBytes: ceilings.maxBytes,
+    fileName,
+    predictedBytes: Math.max(1, Math.round(((bitrateBps ?? rawBps * (codec === 'flac' ? 0.6 : 1)) * seconds) / 8 + 2048)),
+    recipe: input.recipe,
+    container,
+    keep,
+    sound: { codec, bitrateBps, channels, rateHz, gainDb: input.recipe.soundGainDb },
+  };
+}
+
+function planPhoto(input: PlanInput, ceilings: Ceilings, container: PhotoPlan['container'], fileName: string): PhotoPlan | null {
+  const photo = input.facts.photo;
+  if (!photo) return null;
+  const size = fitSizeInside(turnSize(photo, input.recipe.turnDegrees), ceilings.size);
+  const bitsPerPixel = { jpeg: 3.2, webp: 2.4, png: 14, tiff: 24 }[container];
+  const freeBytes = Math.round((size.widthPx * size.heightPx * bitsPerPixel) / 8) + 1024;
+  const short = Math.min(size.widthPx, size.heightPx);
+  const long = Math.max(size.widthPx, size.heightPx);
+  return {
+    kind: 'photo',
+    maxBytes: ceilings.maxBytes,
+    fileName,
+    predictedBytes: Math.min(freeBytes, ceilings.maxBytes === null ? Infinity : Math.floor(ceilings.maxBytes * AIM_SHARE) || 1),
+    recipe: input.recipe,
+    container,
+    ...size,
+    leastShortEdgePx: Math.max(1, Math.min(short, Math.max(ceilings.floors.shortEdgePx, Math.ceil((ceilings.floors.longEdgePx * short) / long), Math.round(short / 8)))),
+  };
+}
+
+function limitRate(rate: Rational, maxRate: number | null): Rational {
+  if (maxRate === null || readRate(rate) <= maxRate * 1.0011) return rate;
+  const divisor = Math.ceil(readRate(rate) / (maxRate * 1.0011));
+  return { numerator: rate.numerator, denominator: rate.denominator * divisor };
+}
+
+function countFrames(frames: FrameTimes, keep: TimeRange, isOneToOne: boolean, rate: number): number {
+  if (!isOneToOne) return Math.max(1, Math.floor((measureRangeUs(keep) * rate) / 1_000_000 + 1e-6));
+  const { first, last } = findFramesOfRange(frames, keep);
+  return Math.max(1, last - first);
+}
+
+function nameFile(input: PlanInput, ceilings: Ceilings, container: ContainerId): string {
+  const ending = containerTable[container].endings[0] ?? '';
+  const wanted = ceilings.namePattern && input.nameContext ? parseWantedPattern(ceilings.namePattern).fill(input.nameContext) : null;
+  return buildSafeFileName(wanted ?? readStem(input.takeName), ending);
+}
+
+function findImpossible(input: PlanInput, musts: Ceilings, limits: readonly Limit[]): Refusal[] {
+  const refusals: Refusal[] = [];
+  const { facts, recipe } = input;
+  const availableUs = facts.kind === 'photo' ? null : (facts.durationUs ?? 0);
+  if (availableUs !== null && musts.minUs !== null && availableUs < musts.minUs) {
+    refusals.push({ reason: 'too-short', availableUs, wantedUs: musts.minUs, message: `The take runs ${formatDuration(availableUs)}; at least ${formatDuration(musts.minUs)} is wanted. Record a longer one.` });
+  }
+  const picture = facts.video ?? facts.photo;
+  if (picture) {
+    const size = turnSize({ widthPx: picture.widthPx, heightPx: picture.heightPx }, recipe.turnDegrees);
+    const missing = findMissingPixels(size, musts.floors);
+    if (missing) refusals.push({ reason: 'picture-too-small', ...missing, message: `The picture has ${missing.availablePx} px where at least ${missing.wantedPx} px are wanted. Enlarging would add no detail: record or photograph it again at a higher setting.` });
+    const orientation = limits.find((limit) => limit.kind === 'orientation' && (limit.appliesTo === 'any' || limit.appliesTo === facts.kind));
+    if (orientation?.kind === 'orientation' && orientation.wanted !== 'square' && isHeldOtherwise(size, orientation.wanted)) {
+      refusals.push({ reason: 'cannot-be-changed', limitId: orientation.id, message: orientation.wanted === 'landscape' ? 'It was filmed upright and is wanted sideways. Turn it in Shape if it lies on its side; otherwise record it again.' : 'It was filmed sideways and is wanted upright. Turn it in Shape if it lies on its side; otherwise record it again.' });
+    }
+  }
+  return refusals;
+}
+
+function findMissingPixels(size: SizePx, floors: Ceilings['floors']): { availablePx: number; wantedPx: number } | null {
+  const pairs: [number, number][] = [
+    [size.widthPx, floors.widthPx],
+    [size.heightPx, floors.heightPx],
+    [Math.max(size.widthPx, size.heightPx), floors.longEdgePx],
+    [Math.min(size.widthPx, size.heightPx), floors.shortEdgePx],
+  ];
+  const short = pairs.find(([available, wanted]) => available < wanted);
+  return short ? { availablePx: short[0], wantedPx: short[1] } : null;
+}
+
+function isHeldOtherwise(size: SizePx, wanted: 'landscape' | 'portrait'): boolean {
+  return wanted === 'landscape' ? size.widthPx <= size.heightPx : size.heightPx <= size.widthPx;
+}
+
+/** Picture at its lowest rate and sound at its lowest step; what a file of this length cannot go below. */
+const LEAST_TOTAL_BPS = 40_000 + 24_000;
+
+function refuseSize(input: PlanInput, ceilings: Ceilings): Refusal {
+  const maxBytes = ceilings.maxBytes ?? 0;
+  const durationUs = measureRangeUs(resolveKeep(input.facts, input.recipe, input.frames));
+  const leastBps = input.facts.kind === 'sound' ? 32_000 : LEAST_TOTAL_BPS;
+  const atMostUs = Math.max(0, Math.floor(((maxBytes * AIM_SHARE - 6000) * 8 * 1_000_000) / leastBps));
+  const needsBytes = Math.ceil((leastBps * (durationUs / 1_000_000)) / 8 / AIM_SHARE + 12_000);
+  return {
+    reason: 'too-long-for-size',
+    atMostUs,
+    needsBytes,
+    message: `${formatDuration(durationUs)} does not fit in ${formatBytes(maxBytes)}: at most ${formatDuration(atMostUs)} would, or ask for ${formatBytes(needsBytes)}.`,
+  };
+}
+
+function refuseFormat(kind: MediaKind, ceilings: Ceilings): Refusal {
+  const wanted = (ceilings.wantedContainers ?? []).map((id) => containerTable[id].label);
+  const possible = PREFERRED[kind].filter((id) => !ceilings.refusedContainers.includes(id)).map((id) => containerTable[id].label);
+  return { reason: 'format-not-made', wanted, possible, message: `${wanted.join(' or ') || 'The wanted format'} cannot be made from this take. Possible: ${possible.join(', ')}.` };
+}

@@ -1,0 +1,34 @@
+import type { MediaFacts } from '../media/facts.ts';
+import type { Ceilings } from './read-ceilings.ts';
+import type { SoundPlan } from './plan.ts';
+
+/** Sampling rates of AAC-LC that every player takes (ISO/IEC 14496-3 table 1.18), highest first. */
+const AAC_RATES_HZ = [48_000, 44_100, 32_000, 24_000, 22_050, 16_000] as const;
+const OPUS_RATES_HZ = [48_000, 24_000, 16_000] as const;
+/** AAC-LC rates a stereo pair, best first; sound gets what it needs before the picture does. */
+const STEREO_STEPS_BPS = [192_000, 160_000, 128_000, 96_000, 64_000, 48_000] as const;
+/** Sound may take this share of a tight file at the most. */
+const MOST_SHARE = 0.2;
+
+/** The sound of a video: as good as the bytes allow, in the wanted channels and rate. null where there is or shall be none. */
+export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: { durationUs: number; codec: 'aac' | 'opus'; gainDb: number }): SoundPlan | null {
+  if (!facts.sound || ceilings.isSoundWanted === false) return null;
+  const channels = Math.min(ceilings.channels ?? 2, Math.min(2, facts.sound.channels));
+  const shareBps = ceilings.maxBytes === null ? Infinity : (ceilings.maxBytes * 8 * MOST_SHARE) / (options.durationUs / 1_000_000);
+  const stereoBps = STEREO_STEPS_BPS.find((bps) => (bps * channels) / 2 <= shareBps) ?? 48_000;
+  return {
+    codec: options.codec,
+    bitrateBps: Math.round((stereoBps * channels) / 2),
+    channels,
+    rateHz: chooseRate(facts.sound.rateHz, ceilings, options.codec === 'aac' ? AAC_RATES_HZ : OPUS_RATES_HZ),
+    gainDb: options.gainDb,
+  };
+}
+
+/** The highest rate of the list that the limits allow and the source fills; 48 or 44.1 kHz where that is open. */
+export function chooseRate(sourceHz: number, ceilings: Pick<Ceilings, 'minRateHz' | 'maxRateHz'>, ratesHz: readonly number[]): number {
+  const allowed = ratesHz.filter((rate) => rate <= (ceilings.maxRateHz ?? Infinity) && rate >= (ceilings.minRateHz ?? 0));
+  const candidates = allowed.length ? allowed : ratesHz;
+  if (sourceHz === 44_100 && candidates.includes(44_100)) return 44_100;
+  return candidates[0] ?? 48_000;
+}

@@ -1,0 +1,75 @@
+import { z } from 'zod';
+import { Recipe } from '../recipe/recipe.ts';
+import { TimeRange } from '../time/range.ts';
+import { Rational } from '../media/facts.ts';
+
+const Size = { widthPx: z.int().positive(), heightPx: z.int().positive() };
+
+export const SoundPlan = z.object({
+  codec: z.enum(['aac', 'mp3', 'opus', 'flac', 'pcm']),
+  bitrateBps: z.int().positive().nullable(),
+  channels: z.int().min(1).max(8),
+  rateHz: z.int().positive(),
+  gainDb: z.number(),
+});
+export type SoundPlan = z.infer<typeof SoundPlan>;
+
+const common = {
+  /** What the made file must not exceed; null where no limit says. */
+  maxBytes: z.int().positive().nullable(),
+  fileName: z.string(),
+  /** What the finished file is expected to be. */
+  predictedBytes: z.int().positive(),
+  recipe: Recipe,
+};
+
+export const VideoPlan = z.object({
+  kind: z.literal('video'),
+  ...common,
+  container: z.enum(['mp4', 'mov', 'webm']),
+  keep: TimeRange,
+  ...Size,
+  frameRate: Rational,
+  frameCount: z.int().positive(),
+  videoCodec: z.enum(['h264', 'vp9']),
+  videoBps: z.int().positive(),
+  /** No more than this is of use to the picture. */
+  usefulBps: z.int().positive(),
+  toneMapFrom: z.enum(['hlg', 'pq']).nullable(),
+  isDeinterlaced: z.boolean(),
+  sound: SoundPlan.nullable(),
+});
+export type VideoPlan = z.infer<typeof VideoPlan>;
+
+export const SoundOnlyPlan = z.object({
+  kind: z.literal('sound'),
+  ...common,
+  container: z.enum(['m4a', 'mp3', 'wav', 'flac', 'ogg']),
+  keep: TimeRange,
+  sound: SoundPlan,
+});
+export type SoundOnlyPlan = z.infer<typeof SoundOnlyPlan>;
+
+export const PhotoPlan = z.object({
+  kind: z.literal('photo'),
+  ...common,
+  container: z.enum(['jpeg', 'png', 'webp', 'tiff']),
+  ...Size,
+  /** The picture may be reduced to this short edge where quality alone does not reach the bytes. */
+  leastShortEdgePx: z.int().positive(),
+});
+export type PhotoPlan = z.infer<typeof PhotoPlan>;
+
+/** The exact settings of the output and its predicted figures. */
+export const Plan = z.discriminatedUnion('kind', [VideoPlan, SoundOnlyPlan, PhotoPlan]);
+export type Plan = z.infer<typeof Plan>;
+
+/** Why limits cannot be met with this take, as data, with what would be possible. */
+export const Refusal = z.discriminatedUnion('reason', [
+  z.object({ reason: z.literal('too-long-for-size'), message: z.string(), atMostUs: z.int(), needsBytes: z.int() }),
+  z.object({ reason: z.literal('too-short'), message: z.string(), availableUs: z.int(), wantedUs: z.int() }),
+  z.object({ reason: z.literal('picture-too-small'), message: z.string(), availablePx: z.number(), wantedPx: z.number() }),
+  z.object({ reason: z.literal('format-not-made'), message: z.string(), wanted: z.array(z.string()), possible: z.array(z.string()) }),
+  z.object({ reason: z.literal('cannot-be-changed'), message: z.string(), limitId: z.string() }),
+]);
+export type Refusal = z.infer<typeof Refusal>;

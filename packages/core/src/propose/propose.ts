@@ -1,0 +1,74 @@
+import type { Limit } from '../limits/limit.ts';
+import { turnSize, type TurnDegrees } from '../geometry/turn.ts';
+import type { TakeAnalysis } from '../media/analysis.ts';
+import type { MediaFacts } from '../media/facts.ts';
+import { readCeilings } from '../plan/read-ceilings.ts';
+import { createPlainRecipe, type Recipe } from '../recipe/recipe.ts';
+import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
+import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
+
+export interface Proposal {
+  readonly recipe: Recipe;
+  /** Why start and finish lie where they do; null for photographs. */
+  readonly range: RangeSuggestion | null;
+  readonly remarks: readonly string[];
+}
+
+/** True peak that a raised sound stays below, with room for what the coding adds (AAC moves it by up to 0.4 dB). */
+const PEAK_CEILING_DBTP = -1;
+const CODING_ROOM_DB = 0.5;
+
+/** The complete proposal for a take that has just come in: what one press on "Fit it for me" does. */
+export function propose(facts: MediaFacts, analysis: TakeAnalysis, limits: readonly Limit[]): Proposal {
+  const ceilings = readCeilings(limits, facts.kind);
+  const recipe = createPlainRecipe();
+  if (facts.kind === 'photo' || facts.durationUs === null) return { recipe, range: null, remarks: [] };
+  const frames: FrameTimes | null = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
+  const wholeUs = frames?.endUs ?? facts.durationUs;
+  const suggestion = suggestRange(wholeUs, analysis.peaks, ceilings);
+  const range = frames ? keepWithin(frames, suggestion.range, ceilings.maxUs) : suggestion.range;
+  const remarks: string[] = [];
+  if (suggestion.cutsPerformance) remarks.push('The performance is longer than is allowed: see which part you want to keep.');
+  const isWhole = range.startUs <= (frames?.timesUs[0] ?? 0) && range.finishUs >= wholeUs;
+  return {
+    recipe: { ...recipe, keep: isWhole ? null : range, soundGainDb: proposeGain(facts, ceilings) },
+    range: { ...suggestion, range },
+    remarks,
+  };
+}
+
+/** Frame-exact, and never longer than allowed: a finish that snaps over the ceiling goes one frame back. */
+function keepWithin(frames: FrameTimes, range: { startUs: number; finishUs: number }, maxUs: number | null): { startUs: number; finishUs: number } {
+  const snapped = snapRangeToFrames(frames, range);
+  if (maxUs === null || snapped.finishUs - snapped.startUs <= maxUs) return snapped;
+  const index = frames.timesUs.findLastIndex((timeUs) => timeUs - snapped.startUs <= maxUs);
+  const finishUs = findTimeOfFrame(frames, index);
+  return finishUs > snapped.startUs ? { startUs: snapped.startUs, finishUs } : snapped;
+}
+
+/** One gain to the middle of the wanted loudness, no higher than the peak allows; 0 where nothing is asked. */
+function proposeGain(facts: MediaFacts, ceilings: ReturnType<typeof readCeilings>): number {
+  const loudness = facts.sound?.loudnessLufs ?? null;
+  const peak = facts.sound?.truePeakDbtp ?? null;
+  if (loudness === null || peak === null) return 0;
+  const ceilingDb = Math.min(ceilings.maxPeakDbtp ?? PEAK_CEILING_DBTP, PEAK_CEILING_DBTP) - CODING_ROOM_DB;
+  const highest = ceilingDb - peak;
+  let gainDb = 0;
+  if (ceilings.loudness) {
+    const { min, max } = ceilings.loudness;
+    const isInside = loudness >= (min ?? -Infinity) && loudness <= (max ?? Infinity);
+    const target = min !== null && max !== null ? (min + max) / 2 : min !== null ? min + 1 : (max ?? loudness) - 1;
+    if (!isInside) gainDb = target - loudness > 0 ? Math.max(0, Math.min(target - loudness, highest)) : target - loudness;
+  }
+  if (ceilings.maxPeakDbtp !== null && peak + gainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB) gainDb = ceilings.maxPeakDbtp - CODING_ROOM_DB - peak;
+  return Math.round(Math.max(-40, Math.min(40, gainDb)) * 100) / 100;
+}
+
+/** Whether a further quarter turn would give the wanted orientation; for the fix that a person can press. */
+export function suggestTurn(facts: MediaFacts, recipe: Recipe, wanted: 'landscape' | 'portrait'): TurnDegrees | null {
+  const picture = facts.video ?? facts.photo;
+  if (!picture) return null;
+  const size = turnSize(picture, recipe.turnDegrees);
+  const isHeld = wanted === 'landscape' ? size.widthPx > size.heightPx : size.heightPx > size.widthPx;
+  return isHeld ? null : (((recipe.turnDegrees + 90) % 360) as TurnDegrees);
+}

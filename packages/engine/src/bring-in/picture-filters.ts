@@ -1,0 +1,43 @@
+import type { VideoFacts } from '@apodix/core';
+
+/**
+ * FFmpeg filters that bring any source picture to BT.709, limited range, 8-bit 4:2:0 at the given size with square pixels.
+ * HDR is scaled first and tone-mapped after (scaling at full size costs about five times more); HLG reference white
+ * at 203 cd/m² (ITU-R BT.2408). What the source does not say is taken as BT.709 from 720 lines on, else as BT.601.
+ */
+export function buildPictureFilters(video: VideoFacts, size: { widthPx: number; heightPx: number }, options: { isFast: boolean }): string[] {
+  const { widthPx: w, heightPx: h } = size;
+  if (video.hdr) {
+    const isTagged = video.color.primaries && video.color.matrix;
+    return [
+      ...(isTagged ? [] : [`setparams=color_primaries=bt2020:colorspace=bt2020nc:range=${video.color.range === 'full' ? 'pc' : 'tv'}`]),
+      `zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}`,
+      'zscale=t=linear:npl=203',
+      'format=gbrpf32le',
+      'zscale=p=bt709',
+      'tonemap=hable:desat=0',
+      `zscale=t=bt709:m=bt709:r=tv${options.isFast ? '' : ':d=error_diffusion'}`,
+      'format=yuv420p',
+      'setsar=1',
+    ];
+  }
+  const isWide = video.color.primaries === 'bt2020';
+  if (isWide) {
+    return [`zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}:pin=bt2020:min=bt2020nc:tin=bt709`, 'zscale=p=bt709:m=bt709:t=bt709:r=tv', 'format=yuv420p', 'setsar=1'];
+  }
+  const range = video.color.range === 'full' ? 'pc' : 'tv';
+  const matrix = readMatrix(video);
+  return [`scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : 'bicubic+accurate_rnd+full_chroma_int'}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`, 'format=yuv420p', 'setsar=1'];
+}
+
+/** The tags that go with the converted picture. */
+export const BT709_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'] as const;
+
+function readMatrix(video: VideoFacts): string | null {
+  if (video.chroma === 'rgb') return null;
+  const matrix = video.color.matrix ?? 'unknown';
+  if (matrix === 'bt709') return 'bt709';
+  if (/^(smpte170m|bt470bg|bt601|fcc)$/.test(matrix)) return 'bt601';
+  if (matrix === 'smpte240m') return 'smpte240m';
+  return Math.min(video.codedWidthPx, video.codedHeightPx) >= 720 ? 'bt709' : 'bt601';
+}

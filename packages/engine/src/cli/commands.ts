@@ -1,0 +1,151 @@
+import {
+  ApodixError, buildPlan, findMissingStream, isEveryMustMet, judgePlan, judgeTake, Limits, propose, readSurePhrases, Recipe,
+  type Finding, type Limit, type MediaFacts, type TakeAnalysis,
+} from '@apodix/core';
+import { constants } from 'node:fs';
+import { access, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import { inspectMedia } from '../bring-in/bring-in.ts';
+import { makeFile } from '../make/make-file.ts';
+import type { Progress } from '../process/progress.ts';
+import { UsageError, usage } from './usage.ts';
+
+export interface CommandEnd {
+  readonly answer: unknown;
+  readonly exitCode: 0 | 1 | 3 | 4;
+}
+
+interface Options {
+  readonly limits?: string;
+  readonly asks?: string;
+  readonly recipe?: string;
+  readonly out?: string;
+  readonly report?: string;
+}
+
+/** Runs one command line (without program name) and gives its answer and exit code; throws `UsageError` and `ApodixError`. */
+export async function runCommand(argv: readonly string[], signal: AbortSignal): Promise<CommandEnd> {
+  const { command, file, options } = parseCommandLine(argv);
+  if (command === 'help') return { answer: { usage }, exitCode: 0 };
+  await requireFile(file);
+  if (command === 'inspect') return { answer: (await inspectMedia(file, { signal })).facts, exitCode: 0 };
+  const limits = await readLimits(options);
+  if (command === 'propose') return proposeCommand(file, limits, signal);
+  if (command === 'prove') return proveCommand(file, limits, signal);
+  return makeCommand(file, limits, options, signal);
+}
+
+const COMMANDS = ['inspect', 'propose', 'make', 'prove'] as const;
+
+function parseCommandLine(argv: readonly string[]): { command: (typeof COMMANDS)[number] | 'help'; file: string; options: Options } {
+  let parsed;
+  try {
+    parsed = parseArgs({
+      args: [...argv],
+      allowPositionals: true,
+      options: { limits: { type: 'string' }, asks: { type: 'string' }, recipe: { type: 'string' }, out: { type: 'string' }, report: { type: 'string' }, help: { type: 'boolean', short: 'h' } },
+    });
+  } catch (error) {
+    throw new UsageError(error instanceof Error ? error.message : String(error));
+  }
+  const [rawCommand, file, ...more] = parsed.positionals;
+  if (parsed.values.help || rawCommand === 'help') return { command: 'help', file: '', options: {} };
+  const command = COMMANDS.find((name) => name === rawCommand);
+  if (!command) throw new UsageError(rawCommand ? `There is no command "${rawCommand}".` : 'Which command?');
+  if (file === undefined || more.length > 0) throw new UsageError(`${command} takes one file.`);
+  return { command, file, options: parsed.values };
+}
+
+async function requireFile(file: string): Promise<void> {
+  const found = await stat(file).catch(() => null);
+  if (!found?.isFile()) throw new UsageError(`There is no file "${file}".`);
+  await access(file, constants.R_OK).catch(() => {
+    throw new UsageError(`"${file}" cannot be read.`);
+  });
+}
+
+async function readLimits(options: Options): Promise<Limit[]> {
+  if ((options.limits === undefined) === (options.asks === undefined)) throw new UsageError('Give either --limits or --asks.');
+  if (options.asks !== undefined) {
+    const { limits, notUnderstood } = readSurePhrases(options.asks);
+    if (notUnderstood.length > 0) throw new UsageError(`Not understood: ${notUnderstood.map((phrase) => `"${phrase}"`).join(', ')}`);
+    if (limits.length === 0) throw new UsageError('--asks holds no limit.');
+    return limits;
+  }
+  const parsed = Limits.safeParse(await readJson(options.limits ?? '', 'limits'));
+  if (!parsed.success) throw new UsageError(`The limits do not have the form of docs/schemas/limits.schema.json: ${describeIssues(parsed.error.issues)}`);
+  return parsed.data;
+}
+
+async function readRecipe(path: string): Promise<Recipe> {
+  const parsed = Recipe.safeParse(await readJson(path, 'recipe'));
+  if (!parsed.success) throw new UsageError(`The recipe does not have the form of docs/schemas/recipe.schema.json: ${describeIssues(parsed.error.issues)}`);
+  return parsed.data;
+}
+
+async function readJson(path: string, what: string): Promise<unknown> {
+  try {
+    return JSON.parse(await readFile(path, 'utf8')) as unknown;
+  } catch (error) {
+    throw new UsageError(`The ${what} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+  }
+}
+
+function describeIssues(issues: readonly { path: readonly PropertyKey[]; message: string }[]): string {
+  return issues.slice(0, 3).map((issue) => `${issue.path.map(String).join('.') || 'all'}: ${issue.message}`).join('; ');
+}
+
+async function inspectForLimits(file: string, limits: readonly Limit[], signal: AbortSignal): Promise<{ facts: MediaFacts; analysis: TakeAnalysis }> {
+  tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
+  const inspected = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
+  const missing = findMissingStream(limits, inspected.facts);
+  if (missing) throw new ApodixError(missing);
+  return inspected;
+}
+
+async function proposeCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
+  const { facts, analysis } = await inspectForLimits(file, limits, signal);
+  return { answer: propose(facts, analysis, limits).recipe, exitCode: 0 };
+}
+
+async function proveCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
+  const { facts } = await inspectMedia(file, { signal });
+  const findings = judgeTake(facts, basename(file), { limits, nameContext: null }).map((finding): Finding => ({ ...finding, stage: 'proven' }));
+  const missing = findMissingStream(limits, facts);
+  const everyMustMet = isEveryMustMet(findings) && missing === null;
+  return { answer: { file: basename(file), sha256: facts.sha256, sizeBytes: facts.sizeBytes, everyMustMet, ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}), findings }, exitCode: everyMustMet ? 0 : 1 };
+}
+
+async function makeCommand(file: string, limits: Limit[], options: Options, signal: AbortSignal): Promise<CommandEnd> {
+  if (options.out === undefined) throw new UsageError('make needs --out FOLDER.');
+  const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
+  const { facts, analysis } = await inspectForLimits(file, limits, signal);
+  const recipe = givenRecipe ?? propose(facts, analysis, limits).recipe;
+  const frames = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
+  if (recipe.keep && facts.durationUs !== null && recipe.keep.startUs >= facts.durationUs) throw new UsageError('The recipe keeps a part that lies after the end of the take.');
+  const judge = { limits, nameContext: null };
+  const { plan, refusals } = buildPlan({ facts, recipe, limits, frames, takeName: basename(file), nameContext: null });
+  if (!plan || refusals.length > 0) return finish(options, { refusals, recipe, planned: plan ? judgePlan(plan, facts, judge) : [] }, 4);
+  const folder = resolve(options.out);
+  await mkdir(folder, { recursive: true });
+  const outputPath = join(folder, plan.fileName);
+  if (outputPath === resolve(file)) throw new UsageError('The made file would replace the take. Choose another folder.');
+  const made = await makeFile({ sourcePath: resolve(file), facts, frames, plan, judge, outputPath, signal, onProgress: tellProgress });
+  const answer = { file: made.path, sha256: made.facts.sha256, sizeBytes: made.facts.sizeBytes, everyMustMet: made.everyMustMet, facts: made.facts, findings: made.findings, recipe, plan };
+  return finish(options, answer, made.everyMustMet ? 0 : 1);
+}
+
+async function finish(options: Options, answer: unknown, exitCode: CommandEnd['exitCode']): Promise<CommandEnd> {
+  if (options.report !== undefined) {
+    await mkdir(dirname(resolve(options.report)), { recursive: true });
+    await writeFile(options.report, `${JSON.stringify(answer, null, 2)}\n`);
+  }
+  return { answer, exitCode };
+}
+
+function tellProgress(progress: Progress): void {
+  const left = progress.secondsLeft === null ? '' : `, about ${progress.secondsLeft} s left`;
+  process.stderr.write(`${progress.stage}: ${Math.round(progress.share * 100)} %${left}\n`);
+}

@@ -1,0 +1,67 @@
+import type { MediaFacts, VideoPlan } from '@apodix/core';
+import { buildPictureFilters } from '../bring-in/picture-filters.ts';
+import { buildInputArgs } from '../process/input-args.ts';
+
+/** How far before the start decoding begins, so that the frame at the start is surely decoded. */
+const RUN_UP_US = 3_000_000;
+const AAC_FRAME = 1024;
+
+export interface CutArgs {
+  readonly input: readonly string[];
+  /** Filter graph that ends in `[v]` and, with sound, `[a]`. */
+  readonly graph: string;
+}
+
+/**
+ * The frame-exact cut. Times are the take's own; half a frame of room on each side makes rounding harmless.
+ * Sound is cut at the same instants, filled with silence where it starts late, and ends no later than the picture.
+ */
+export function buildVideoCut(path: string, facts: MediaFacts, plan: VideoPlan, previousFrameUs: number | null): CutArgs {
+  const { video } = facts;
+  if (!video) throw new TypeError('A video plan needs a take with a picture.');
+  const seekUs = plan.keep.startUs > RUN_UP_US ? plan.keep.startUs - RUN_UP_US : 0;
+  const half = previousFrameUs === null ? 0 : Math.floor((plan.keep.startUs - previousFrameUs) / 2);
+  const startS = (plan.keep.startUs - half - seekUs) / 1e6;
+  const zeroS = (plan.keep.startUs - seekUs) / 1e6;
+  const rate = `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
+  const size = { widthPx: plan.widthPx, heightPx: plan.heightPx };
+  const turned = plan.recipe.turnDegrees;
+  const sizeBeforeTurn = turned === 90 || turned === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
+  const picture = [
+    ...(half > 0 ? [`trim=start=${startS.toFixed(6)}`] : []),
+    `setpts=PTS-${zeroS.toFixed(6)}/TB`,
+    ...(plan.isDeinterlaced ? ['yadif=mode=send_frame:deint=interlaced'] : []),
+    `fps=${rate}:start_time=0:round=near`,
+    `trim=end_frame=${plan.frameCount}`,
+    ...buildPictureFilters(video, sizeBeforeTurn, { isFast: false }),
+    ...buildTurn(turned, plan.recipe.isMirrored),
+  ];
+  const chains = [`[0:v:0]${picture.join(',')}[v]`];
+  if (plan.sound) chains.push(`[0:a:0]${buildSoundChain(plan.sound, zeroS, measureSamples(plan)).join(',')}[a]`);
+  return { input: [...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []), ...buildInputArgs(path, facts.container)], graph: chains.join(';') };
+}
+
+/** Samples of sound that a plan holds: whole coding frames, none beyond the last picture. */
+export function measureSamples(plan: VideoPlan): number {
+  const rateHz = plan.sound?.rateHz ?? 48_000;
+  const all = Math.floor((plan.frameCount * plan.frameRate.denominator * rateHz) / plan.frameRate.numerator);
+  return plan.sound?.codec === 'aac' && all > AAC_FRAME ? Math.floor(all / AAC_FRAME) * AAC_FRAME : all;
+}
+
+/** Filters that cut sound from `zeroS` on, in exactly `samples` samples at the planned rate, channels and gain. */
+export function buildSoundChain(sound: NonNullable<VideoPlan['sound']>, zeroS: number, samples: number): string[] {
+  const layout = sound.channels === 1 ? 'mono' : 'stereo';
+  return [
+    `asetpts=PTS-${zeroS.toFixed(6)}/TB`,
+    `aresample=${sound.rateHz}:async=1:first_pts=0`,
+    `aformat=sample_fmts=fltp:channel_layouts=${layout}`,
+    ...(sound.gainDb === 0 ? [] : [`volume=${sound.gainDb.toFixed(2)}dB`]),
+    `atrim=start_sample=0:end_sample=${samples}`,
+    `apad=whole_len=${samples}`,
+  ];
+}
+
+function buildTurn(turnDegrees: number, isMirrored: boolean): string[] {
+  const turn = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[turnDegrees] ?? [];
+  return [...turn, ...(isMirrored ? ['hflip'] : [])];
+}

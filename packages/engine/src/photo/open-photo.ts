@@ -1,0 +1,91 @@
+import { ApodixError } from '@apodix/core';
+import { createRequire } from 'node:module';
+import { readFile } from 'node:fs/promises';
+import { crc32, deflateSync } from 'node:zlib';
+import sharp, { type Sharp } from 'sharp';
+
+/** Pictures that unpack to more points than this are refused before they are unpacked. */
+export const MOST_PIXELS = 200_000_000;
+const SHARP_OPTIONS = { limitInputPixels: MOST_PIXELS, failOn: 'error', sequentialRead: true, unlimited: false } as const;
+
+interface HeifImage {
+  get_width(): number;
+  get_height(): number;
+  display(target: { data: Uint8ClampedArray; width: number; height: number }, done: (result: unknown) => void): void;
+  free?(): void;
+}
+interface HeifLibrary {
+  HeifDecoder: new () => { decode(bytes: Uint8Array): HeifImage[] };
+}
+
+/**
+ * Opens a photograph as an upright picture in its own color profile. HEIC goes through libheif (which applies the
+ * file's own turning), everything else through libvips. Throws `TOO_MANY_PIXELS`, `DAMAGED` or `TRUNCATED`.
+ */
+export async function openPhoto(path: string, container: string): Promise<Sharp> {
+  if (container === 'heic') return openHeic(await readFile(path));
+  return sharp(path, SHARP_OPTIONS).autoOrient();
+}
+
+/** Turns what sharp throws into the fault that a person is told. */
+export function explainPhotoError(error: unknown): ApodixError {
+  if (error instanceof ApodixError) return error;
+  const text = error instanceof Error ? error.message : String(error);
+  if (/pixel limit|exceeds/i.test(text)) return new ApodixError('TOO_MANY_PIXELS', { cause: error });
+  if (/premature|truncat|ended|end of|not enough|unexpected end/i.test(text)) return new ApodixError('TRUNCATED', { cause: error });
+  if (/ENOSPC|no space/i.test(text)) return new ApodixError('NO_DISK_SPACE', { cause: error });
+  return new ApodixError('DAMAGED', { cause: error });
+}
+
+async function openHeic(bytes: Buffer): Promise<Sharp> {
+  const size = findLargestHeifExtent(bytes);
+  if (size && size.widthPx * size.heightPx > MOST_PIXELS) throw new ApodixError('TOO_MANY_PIXELS');
+  const library = createRequire(import.meta.url)('libheif-js/wasm-bundle') as HeifLibrary;
+  const images = new library.HeifDecoder().decode(bytes);
+  const image = images[0];
+  if (!image) throw new ApodixError('DAMAGED', { detail: 'There is no picture inside.' });
+  const width = image.get_width();
+  const height = image.get_height();
+  if (width * height > MOST_PIXELS) throw new ApodixError('TOO_MANY_PIXELS');
+  const data = new Uint8ClampedArray(width * height * 4);
+  await new Promise<void>((resolve, reject) => {
+    image.display({ data, width, height }, (result) => (result ? resolve() : reject(new ApodixError('DAMAGED'))));
+  });
+  image.free?.();
+  const raw = sharp(Buffer.from(data.buffer), { raw: { width, height, channels: 4 }, limitInputPixels: MOST_PIXELS }).removeAlpha();
+  const profile = findHeifProfile(bytes);
+  if (!profile) return raw;
+  const png = await raw.png({ compressionLevel: 0 }).toBuffer();
+  return sharp(insertPngProfile(png, profile), { limitInputPixels: MOST_PIXELS });
+}
+
+/** The largest image extent (`ispe`, ISO/IEC 23008-12 6.5.3) that a HEIF file declares. */
+export function findLargestHeifExtent(bytes: Buffer): { widthPx: number; heightPx: number } | null {
+  let largest: { widthPx: number; heightPx: number } | null = null;
+  for (let at = bytes.indexOf('ispe'); at >= 0 && at + 16 <= bytes.length; at = bytes.indexOf('ispe', at + 4)) {
+    const found = { widthPx: bytes.readUInt32BE(at + 8), heightPx: bytes.readUInt32BE(at + 12) };
+    if (!largest || found.widthPx * found.heightPx > largest.widthPx * largest.heightPx) largest = found;
+  }
+  return largest;
+}
+
+/** The ICC profile of a HEIF file: box `colr` of type `prof` (ISO/IEC 14496-12 12.1.5). */
+export function findHeifProfile(bytes: Buffer): Buffer | null {
+  for (let at = bytes.indexOf('colrprof'); at >= 4; at = bytes.indexOf('colrprof', at + 8)) {
+    const size = bytes.readUInt32BE(at - 4);
+    const profile = bytes.subarray(at + 8, at - 4 + size);
+    if (profile.length > 128 && profile.toString('latin1', 36, 40) === 'acsp') return profile;
+  }
+  return null;
+}
+
+/** Puts an `iCCP` chunk (PNG, third edition, 11.3.2.3) right after the header of a PNG. */
+function insertPngProfile(png: Buffer, profile: Buffer): Buffer {
+  const AFTER_HEADER = 33;
+  const body = Buffer.concat([Buffer.from('iCCPicc\0\0', 'latin1'), deflateSync(profile)]);
+  const length = Buffer.alloc(4);
+  length.writeUInt32BE(body.length - 4);
+  const check = Buffer.alloc(4);
+  check.writeUInt32BE(crc32(body));
+  return Buffer.concat([png.subarray(0, AFTER_HEADER), length, body, check, png.subarray(AFTER_HEADER)]);
+}

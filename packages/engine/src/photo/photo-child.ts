@@ -1,0 +1,25 @@
+import { text } from 'node:stream/consumers';
+import sharp from 'sharp';
+import { inspectPhoto } from './inspect-photo.ts';
+import { explainPhotoError } from './open-photo.ts';
+import { PhotoRequest } from './photo-request.ts';
+import { renderPhoto, renderPreviews } from './render-photo.ts';
+
+/** One photograph task in a process of its own: request on stdin, answer on stdout, both JSON. */
+sharp.concurrency(2);
+sharp.cache(false);
+
+async function answer(request: PhotoRequest): Promise<unknown> {
+  if (request.task === 'inspect') return inspectPhoto(request.path, request.container);
+  if (request.task === 'render') return renderPhoto(request);
+  await renderPreviews(request);
+  return null;
+}
+
+try {
+  const request = PhotoRequest.parse(JSON.parse(await text(process.stdin)));
+  process.stdout.write(JSON.stringify({ answer: await answer(request) }));
+} catch (error) {
+  const fault = explainPhotoError(error);
+  process.stdout.write(JSON.stringify({ fault: { code: fault.code, detail: fault.detail ?? (fault.cause instanceof Error ? fault.cause.message : undefined) } }));
+}
