@@ -1,3 +1,4 @@
+export * from './contract/delivery.ts';
 export * from './contract/routes.ts';
 export * from './contract/schemas.ts';
 export * from './errors/catalogue.ts';
@@ -7,6 +8,7 @@ export * from './geometry/turn.ts';
 export * from './handin/canonical-json.ts';
 export * from './handin/parcel.ts';
 export * from './handin/receipt.ts';
+export * from './handin/work-state.ts';
 export * from './limits/check.ts';
 export * from './limits/finding.ts';
 export * from './limits/limit.ts';

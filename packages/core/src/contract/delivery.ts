@@ -1,0 +1,54 @@
+import { z } from 'zod';
+import { Slot } from '../handin/parcel.ts';
+import { Limits } from '../limits/limit.ts';
+
+const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
+
+/** What a course site announces of an assignment. */
+export const Announcement = z.object({
+  id: z.string(),
+  courseId: z.string(),
+  title: z.string(),
+  instructions: z.string(),
+  limits: Limits,
+  slots: z.array(Slot),
+  materials: z.array(z.object({ title: z.string(), note: z.string(), text: z.string() })),
+  rubric: z.array(z.object({ label: z.string(), points: z.number() })),
+  points: z.number().nullable(),
+  attemptsAllowed: z.int().positive().nullable(),
+  isLateAllowed: z.boolean(),
+  setAt: z.iso.datetime(),
+  dueAt: z.iso.datetime().nullable(),
+});
+export type Announcement = z.infer<typeof Announcement>;
+export const Announcements = z.object({ siteName: z.string(), assignments: z.array(Announcement) });
+
+/** Opens a delivery; the same key always gives the same delivery. */
+export const DeliveryInput = z.object({
+  key: z.string().min(8).max(100),
+  assignmentId: z.string(),
+  person: z.string(),
+  attempt: z.int().positive(),
+  note: z.string(),
+  participants: z.string(),
+  files: z.array(z.object({ slotId: z.string(), fileName: z.string().min(1).max(255), sizeBytes: z.int().positive(), sha256: Sha256, mimeType: z.string() })).min(1).max(40),
+});
+export type DeliveryInput = z.infer<typeof DeliveryInput>;
+
+export const DeliveryView = z.object({
+  deliveryId: z.string(),
+  state: z.enum(['open', 'received', 'refused']),
+  reason: z.string().nullable(),
+  receivedAt: z.iso.datetime().nullable(),
+  isLate: z.boolean(),
+  /** Bytes that are there already, and the digest once all are. */
+  files: z.array(z.object({ fileName: z.string(), offset: z.int().nonnegative(), sizeBytes: z.int().positive(), sha256: Sha256.nullable() })),
+});
+export type DeliveryView = z.infer<typeof DeliveryView>;
+
+/** Faults that the stand-in can be told to show, each the given number of times. */
+export const SiteFault = z.object({
+  mode: z.enum(['none', 'too-large', 'wrong-type', 'slow', 'unavailable', 'cut-off', 'duplicate', 'late']),
+  times: z.int().positive().default(1),
+});
+export type SiteFault = z.infer<typeof SiteFault>;

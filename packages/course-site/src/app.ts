@@ -1,0 +1,132 @@
+import { DeliveryInput, SiteFault, type DeliveryView } from '@apodix/core';
+import express, { type Express, type Request, type Response } from 'express';
+import { setTimeout as wait } from 'node:timers/promises';
+import type { FolderStore, StoredDelivery } from './store.ts';
+
+export interface SiteOptions {
+  readonly store: FolderStore;
+  readonly siteName: string;
+  /** The most that one delivered file may have. */
+  readonly maxFileBytes: number;
+  readonly acceptedTypes: readonly string[];
+  readonly delayMs: number;
+}
+
+/**
+ * The course site's HTTP API as a stand-in: announces assignments, takes resumable deliveries, computes its own digests,
+ * and shows the faults that it was told to. Documented in docs/course-site.md.
+ */
+export function createCourseSite(options: SiteOptions): Express {
+  const { store } = options;
+  const app = express();
+  let fault: SiteFault = { mode: 'none', times: 1 };
+  const takeFault = (...modes: SiteFault['mode'][]) => {
+    if (!modes.includes(fault.mode)) return null;
+    const { mode } = fault;
+    fault = fault.times > 1 ? { mode, times: fault.times - 1 } : { mode: 'none', times: 1 };
+    return mode;
+  };
+  const findDelivery = async (request: Request, response: Response) => {
+    const delivery = await store.read(String(request.params.deliveryId));
+    if (!delivery) response.status(404).json({ reason: 'There is no such delivery.' });
+    return delivery;
+  };
+  const readIndex = (request: Request, delivery: StoredDelivery) => {
+    const index = Number(request.params.index);
+    return Number.isInteger(index) && delivery.input.files[index] ? index : null;
+  };
+  const view = async (delivery: StoredDelivery): Promise<DeliveryView> => ({
+    deliveryId: delivery.id,
+    state: delivery.state,
+    reason: delivery.reason,
+    receivedAt: delivery.receivedAt,
+    isLate: delivery.isLate,
+    files: await Promise.all(delivery.input.files.map(async (file, index) => ({ fileName: file.fileName, sizeBytes: file.sizeBytes, offset: await store.measureOffset(delivery.id, index), sha256: delivery.sha256[index] ?? null }))),
+  });
+
+  app.disable('x-powered-by');
+  app.get('/api/health', (_request, response) => void response.json({ isReady: true }));
+  app.get('/api/assignments', async (_request, response) => void response.json({ siteName: options.siteName, assignments: await store.readAnnouncements() }));
+  app.put('/api/fault', express.json(), (request, response) => {
+    const parsed = SiteFault.safeParse(request.body);
+    if (!parsed.success) return void response.status(400).json({ reason: 'Unknown fault.' });
+    fault = parsed.data;
+    response.json(fault);
+  });
+
+  app.post('/api/deliveries', express.json({ limit: '200kb' }), async (request, response) => {
+    if (takeFault('unavailable')) return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    const parsed = DeliveryInput.safeParse(request.body);
+    if (!parsed.success) return void response.status(400).json({ reason: 'The delivery does not have the form that is needed.' });
+    const existing = await store.findByKey(parsed.data.key);
+    if (existing) return void response.json(await view(existing));
+    if (takeFault('duplicate')) return void response.status(409).json({ reason: 'This was handed in before.' });
+    const isTooLarge = parsed.data.files.some((file) => file.sizeBytes > options.maxFileBytes);
+    if (takeFault('too-large') ?? isTooLarge) return void response.status(413).json({ reason: 'A file is larger than this site takes.' });
+    const isWrongType = parsed.data.files.some((file) => !options.acceptedTypes.includes(file.mimeType));
+    if (takeFault('wrong-type') ?? isWrongType) return void response.status(415).json({ reason: 'A file has a type that this site does not take.' });
+    response.status(201).json(await view(await store.create(parsed.data)));
+  });
+
+  app.get('/api/deliveries', async (_request, response) => void response.json({ deliveries: await Promise.all((await store.list()).map(view)) }));
+  app.get('/api/deliveries/:deliveryId', async (request, response) => {
+    const delivery = await findDelivery(request, response);
+    if (delivery) response.json(await view(delivery));
+  });
+  app.get('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
+    const delivery = await findDelivery(request, response);
+    if (!delivery) return;
+    const index = readIndex(request, delivery);
+    if (index === null || delivery.state !== 'received') return void response.status(404).json({ reason: 'There is no such file.' });
+    response.type(delivery.input.files[index]?.mimeType ?? 'application/octet-stream').set('x-content-type-options', 'nosniff');
+    response.sendFile(store.pathOfFile(delivery.id, index), { dotfiles: 'allow' });
+  });
+
+  app.patch('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
+    const delivery = await findDelivery(request, response);
+    if (!delivery) return;
+    const index = readIndex(request, delivery);
+    const file = index === null ? undefined : delivery.input.files[index];
+    if (index === null || !file) return void response.status(404).json({ reason: 'There is no such file.' });
+    if (delivery.state !== 'open') return void response.status(409).json({ reason: 'This delivery is closed.' });
+    if (takeFault('unavailable')) return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    const offset = await store.measureOffset(delivery.id, index);
+    if (Number(request.get('upload-offset')) !== offset) return void response.status(409).json({ reason: 'Go on from the offset that is told.', offset });
+    if (fault.mode === 'slow') await wait(takeFault('slow') ? 3000 : 0);
+    const isCutOff = takeFault('cut-off') !== null;
+    const reached = await store.append(delivery.id, index, request, file.sizeBytes, isCutOff ? offset + Math.floor((file.sizeBytes - offset) / 2) : Infinity);
+    if (isCutOff) return void request.socket.destroy();
+    response.status(200).json({ offset: reached });
+  });
+
+  app.post('/api/deliveries/:deliveryId/complete', async (request, response) => {
+    const delivery = await findDelivery(request, response);
+    if (!delivery) return;
+    if (delivery.state === 'received') return void response.json(await view(delivery));
+    if (takeFault('unavailable')) return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    await wait(options.delayMs);
+    for (const [index, file] of delivery.input.files.entries()) {
+      if ((await store.measureOffset(delivery.id, index)) !== file.sizeBytes) return void response.status(409).json({ reason: `${file.fileName} is not complete.` });
+      const sha256 = await store.hash(delivery.id, index);
+      if (sha256 !== file.sha256) {
+        await store.drop(delivery.id, index);
+        return void response.status(409).json({ reason: `${file.fileName} arrived damaged. Send it again.` });
+      }
+      delivery.sha256[index] = sha256;
+    }
+    const assignment = (await store.readAnnouncements()).find((each) => each.id === delivery.input.assignmentId);
+    const now = new Date();
+    delivery.isLate = takeFault('late') !== null || (assignment?.dueAt !== null && assignment?.dueAt !== undefined && now > new Date(assignment.dueAt));
+    if (delivery.isLate && assignment && !assignment.isLateAllowed) {
+      delivery.state = 'refused';
+      delivery.reason = 'The due time has passed, and this assignment takes nothing late.';
+    } else {
+      delivery.state = 'received';
+      delivery.receivedAt = now.toISOString();
+    }
+    await store.write(delivery);
+    response.status(delivery.state === 'received' ? 200 : 422).json(await view(delivery));
+  });
+  app.use((_request, response) => void response.status(404).json({ reason: 'There is nothing here.' }));
+  return app;
+}

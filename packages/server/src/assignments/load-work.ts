@@ -1,0 +1,190 @@
+import {
+  buildPlan, findMissing, isEveryMustMet, judgeWork, type AssignmentCard, type AssignmentView, type MadeView, type NameContext, type ParcelInput, type TakeView,
+} from '@apodix/core';
+import { Op } from 'sequelize';
+import { AssignmentRow, AuditRow, CourseRow, EnrolmentRow, FeedbackRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow } from '../data/models.ts';
+import { viewJob } from '../jobs/job-runner.ts';
+import { hashInput } from '../jobs/hash-input.ts';
+
+export const EMPTY_PARCEL: ParcelInput = { text: { note: '', participants: '', isOwnWork: false }, items: [] };
+
+/** One person's work on one assignment, as it lies in the database. */
+export interface Work {
+  readonly person: PersonRow;
+  readonly assignment: AssignmentRow;
+  readonly course: CourseRow | null;
+  readonly takes: TakeRow[];
+  readonly recipes: Map<string, RecipeRow>;
+  readonly made: MadeRow[];
+  readonly parcel: ParcelInput;
+  readonly handIns: HandInRow[];
+  readonly feedbacks: Map<string, FeedbackRow>;
+}
+
+/** The assignments that a person may see: those of their courses and their own. */
+export async function findAssignmentsOf(person: PersonRow): Promise<AssignmentRow[]> {
+  const enrolments = await EnrolmentRow.findAll({ where: { personId: person.id, role: 'student' } });
+  return AssignmentRow.findAll({ where: { [Op.or]: [{ courseId: { [Op.in]: enrolments.map((row) => row.courseId) } }, { ownerId: person.id }] } });
+}
+
+/** Loads the work on many assignments with a fixed number of queries, however many there are. */
+export async function loadWorks(person: PersonRow, assignments: readonly AssignmentRow[]): Promise<Work[]> {
+  const where = { personId: person.id, assignmentId: { [Op.in]: assignments.map((row) => row.id) } };
+  const [courses, takes, made, parcels, handIns] = await Promise.all([
+    CourseRow.findAll(),
+    TakeRow.findAll({ where, order: [['createdAt', 'DESC']] }),
+    MadeRow.findAll({ where, order: [['createdAt', 'DESC']] }),
+    ParcelRow.findAll({ where }),
+    HandInRow.findAll({ where, order: [['attempt', 'DESC']] }),
+  ]);
+  const [recipes, feedbacks] = await Promise.all([
+    RecipeRow.findAll({ where: { takeId: { [Op.in]: takes.map((row) => row.id) } }, order: [['version', 'ASC']] }),
+    FeedbackRow.findAll({ where: { handInId: { [Op.in]: handIns.map((row) => row.id) } } }),
+  ]);
+  const newest = new Map(recipes.map((row) => [row.takeId, row]));
+  return assignments.map((assignment) => {
+    const isOf = (row: { assignmentId: string }) => row.assignmentId === assignment.id;
+    return {
+      person,
+      assignment,
+      course: courses.find((row) => row.id === assignment.courseId) ?? null,
+      takes: takes.filter(isOf),
+      recipes: newest,
+      made: made.filter(isOf),
+      parcel: parcels.find(isOf)?.parcel ?? EMPTY_PARCEL,
+      handIns: handIns.filter(isOf),
+      feedbacks: new Map(feedbacks.map((row) => [row.handInId, row])),
+    };
+  });
+}
+
+export async function loadWork(person: PersonRow, assignment: AssignmentRow): Promise<Work> {
+  const [work] = await loadWorks(person, [assignment]);
+  if (!work) throw new TypeError('There is always one work.');
+  return work;
+}
+
+/** Who and what file names are made of; null for a guest, who has no name. */
+export function buildNameContext(work: Pick<Work, 'person' | 'assignment' | 'course'>): NameContext | null {
+  const { person, assignment, course } = work;
+  if (person.role === 'guest') return null;
+  return { surname: person.surname, firstName: person.firstName, piece: assignment.title.split(/[,:]/)[0] ?? assignment.title, course: course?.title ?? '', candidateNumber: person.candidateNumber };
+}
+
+/** Take, recipe, limits and plan as one hash: the same input gives the same file. */
+export function planTake(work: Work, take: TakeRow): { inputHash: string; result: ReturnType<typeof buildPlan> } | null {
+  const recipe = work.recipes.get(take.id)?.recipe;
+  if (!take.facts || !take.analysis || !recipe) return null;
+  const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
+  const result = buildPlan({ facts: take.facts, recipe, limits: work.assignment.limits, frames, takeName: take.name, nameContext: buildNameContext(work) });
+  return { result, inputHash: hashInput({ take: take.sha256, plan: result.plan, limits: work.assignment.limits }) };
+}
+
+export function viewCard(work: Work): AssignmentCard {
+  const { assignment, course } = work;
+  const current = findCurrentMade(work);
+  const lastHandIn = work.handIns[0];
+  const missing = findMissingOf(work);
+  const newestMade = work.made[0];
+  const situation = judgeWork({
+    wanted: assignment.slots.reduce((sum, slot) => sum + slot.min, 0) || 1,
+    takes: work.takes.filter((take) => take.state === 'ready').length,
+    refusedTakes: work.takes.filter((take) => take.state === 'refused').length,
+    inspecting: work.takes.filter((take) => take.state === 'inspecting').length,
+    shaped: work.takes.filter((take) => take.isShaped).length,
+    proven: current.filter((row) => isEveryMustMet(row.findings)).length,
+    madeShort: current.filter((row) => !isEveryMustMet(row.findings)).length,
+    missing,
+    handIn: !lastHandIn ? 'none' : lastHandIn.state,
+    hasFeedback: lastHandIn !== undefined && work.feedbacks.has(lastHandIn.id),
+    isNewerThanHandIn: lastHandIn !== undefined && newestMade !== undefined && newestMade.createdAt > lastHandIn.createdAt,
+  });
+  const chosen = work.takes.find((take) => take.isChosen && take.posterSha256) ?? work.takes.find((take) => take.posterSha256);
+  return {
+    ...situation,
+    id: assignment.id,
+    kind: assignment.kind,
+    title: assignment.title,
+    courseTitle: course?.title ?? (assignment.kind === 'quick' ? 'Quick fit' : 'My own'),
+    subject: course?.subject ?? '',
+    dueAt: assignment.dueAt?.toISOString() ?? null,
+    setAt: assignment.setAt.toISOString(),
+    coverUrl: chosen ? `/api/takes/${chosen.id}/files/poster` : null,
+    handedInAt: work.handIns.find((row) => row.state === 'received')?.receivedAt?.toISOString() ?? null,
+    receiptId: work.handIns.find((row) => row.receiptId)?.receiptId ?? null,
+  };
+}
+
+/** Made files that still follow from take, recipe and limits. */
+export function findCurrentMade(work: Work): MadeRow[] {
+  const hashes = new Map(work.takes.map((take) => [take.id, planTake(work, take)?.inputHash]));
+  return work.made.filter((row) => hashes.get(row.takeId) === row.inputHash);
+}
+
+export function findMissingOf(work: Work): string[] {
+  const items = work.parcel.items.flatMap((item) => {
+    const row = work.made.find((each) => each.id === item.madeId);
+    return row ? [{ slotId: item.slotId, fileName: row.fileName, sizeBytes: row.sizeBytes, everyMustMet: isEveryMustMet(row.findings) }] : [];
+  });
+  return findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.assignment.limits });
+}
+
+export async function viewAssignment(work: Work): Promise<AssignmentView> {
+  const { person, assignment } = work;
+  const where = { personId: person.id, assignmentId: assignment.id };
+  const [jobs, events] = await Promise.all([
+    JobRow.findAll({ where: { ...where, state: { [Op.in]: ['waiting', 'running', 'failed'] } }, order: [['createdAt', 'DESC']], limit: 20 }),
+    AuditRow.findAll({ where, order: [['createdAt', 'ASC']], limit: 200 }),
+  ]);
+  const current = new Set(findCurrentMade(work).map((row) => row.id));
+  return {
+    ...viewCard(work),
+    instructions: assignment.instructions,
+    limits: assignment.limits,
+    slots: assignment.slots,
+    materials: assignment.materials,
+    rubric: assignment.rubric,
+    points: assignment.points,
+    attemptsAllowed: assignment.attemptsAllowed,
+    attemptsUsed: work.handIns.filter((row) => row.state === 'received').length,
+    isLateAllowed: assignment.isLateAllowed,
+    isMine: assignment.ownerId === person.id,
+    person: { id: person.id, displayName: person.displayName, firstName: person.firstName, surname: person.surname, candidateNumber: person.candidateNumber, role: person.role },
+    takes: work.takes.map((take) => viewTake(take, work.recipes.get(take.id))),
+    made: work.made.map((row) => viewMade(row, current.has(row.id))),
+    parcel: { ...work.parcel, items: work.parcel.items.filter((item) => work.made.some((row) => row.id === item.madeId)) },
+    missing: findMissingOf(work),
+    handIns: work.handIns.map((row) => {
+      const feedback = work.feedbacks.get(row.id);
+      return { id: row.id, attempt: row.attempt, state: row.state, createdAt: row.createdAt.toISOString(), receivedAt: row.receivedAt?.toISOString() ?? null, receiptId: row.receiptId, fault: row.fault, feedback: feedback ? { text: feedback.text, points: feedback.points, at: feedback.createdAt.toISOString() } : null };
+    }),
+    jobs: jobs.map(viewJob),
+    events: events.map((row) => ({ at: row.createdAt.toISOString(), what: row.what })),
+  };
+}
+
+export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView {
+  const url = (role: string, isThere: string | null) => (isThere ? `/api/takes/${take.id}/files/${role}` : null);
+  return {
+    id: take.id,
+    name: take.name,
+    createdAt: take.createdAt.toISOString(),
+    sizeBytes: take.sizeBytes,
+    state: take.state,
+    isChosen: take.isChosen,
+    kind: take.kind,
+    facts: take.facts,
+    analysis: take.analysis,
+    fault: take.fault,
+    recipe: recipe ? { version: recipe.version, recipe: recipe.recipe } : null,
+    proposal: take.proposal,
+    proxyUrl: url('proxy', take.proxySha256),
+    stripUrl: url('strip', take.stripSha256),
+    posterUrl: url('poster', take.posterSha256),
+  };
+}
+
+function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
+  const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan } = row;
+  return { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, isCurrent, createdAt: row.createdAt.toISOString(), fileUrl: `/api/made/${id}/files/file`, posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null };
+}

@@ -1,0 +1,72 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { mkdir, open, readdir, rename, rm, stat, unlink } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+
+/** Where bytes are kept, by their own SHA-256, written once. */
+export interface BlobStore {
+  /** Takes a finished file over (it is moved, not copied) and gives its SHA-256. The same bytes twice are one blob. */
+  adopt(path: string): Promise<{ sha256: string; sizeBytes: number }>;
+  pathOf(sha256: string): string;
+  has(sha256: string): Promise<boolean>;
+  remove(sha256: string): Promise<void>;
+  list(): Promise<string[]>;
+}
+
+/** Blobs as files on one disk: `blobs/ab/abcdef…`. A blob appears under its name whole or not at all (fsync, then rename). */
+export class DiskBlobStore implements BlobStore {
+  readonly #folder: string;
+
+  constructor(folder: string) {
+    this.#folder = folder;
+  }
+
+  async adopt(path: string): Promise<{ sha256: string; sizeBytes: number }> {
+    const hash = createHash('sha256');
+    await pipeline(createReadStream(path, { highWaterMark: 1 << 20 }), hash);
+    const sha256 = hash.digest('hex');
+    const { size } = await stat(path);
+    if (await this.has(sha256)) {
+      await unlink(path);
+      return { sha256, sizeBytes: size };
+    }
+    const handle = await open(path, 'r+');
+    await handle.sync().finally(() => handle.close());
+    const target = this.pathOf(sha256);
+    await mkdir(join(target, '..'), { recursive: true });
+    await rename(path, target);
+    await syncFolder(join(target, '..'));
+    return { sha256, sizeBytes: size };
+  }
+
+  pathOf(sha256: string): string {
+    if (!/^[0-9a-f]{64}$/.test(sha256)) throw new TypeError('Not a SHA-256.');
+    return join(this.#folder, sha256.slice(0, 2), sha256);
+  }
+
+  async has(sha256: string): Promise<boolean> {
+    return (await stat(this.pathOf(sha256)).catch(() => null))?.isFile() ?? false;
+  }
+
+  async remove(sha256: string): Promise<void> {
+    await rm(this.pathOf(sha256), { force: true });
+  }
+
+  async list(): Promise<string[]> {
+    const folders = await readdir(this.#folder).catch(() => []);
+    const names = await Promise.all(folders.map((folder) => readdir(join(this.#folder, folder))));
+    return names.flat().filter((name) => /^[0-9a-f]{64}$/.test(name));
+  }
+
+  /** A fresh path on the same disk for work that ends in `adopt`. */
+  createScratchPath(ending: string): string {
+    return join(this.#folder, `.scratch-${randomUUID()}${ending}`);
+  }
+}
+
+async function syncFolder(path: string): Promise<void> {
+  const handle = await open(path, 'r').catch(() => null);
+  await handle?.sync().catch(() => undefined);
+  await handle?.close();
+}

@@ -1,0 +1,23 @@
+import { Announcements } from '@apodix/core';
+import type { Logger } from 'pino';
+import { AssignmentRow, CourseRow } from '../data/models.ts';
+
+/**
+ * Takes over what the course site announces for the courses that are known here. What a site no longer announces stays.
+ * A site that cannot be reached is no fault: Apodix works on with what it knows.
+ */
+export async function syncAnnouncements(siteUrl: string, log: Logger): Promise<number> {
+  try {
+    const answer = await fetch(new URL('/api/assignments', siteUrl), { signal: AbortSignal.timeout(5000) });
+    const { assignments } = Announcements.parse(await answer.json());
+    const courses = new Set((await CourseRow.findAll()).map((row) => row.id));
+    const known = assignments.filter((each) => courses.has(each.courseId));
+    for (const each of known) {
+      await AssignmentRow.upsert({ ...each, kind: 'course', ownerId: null, setAt: new Date(each.setAt), dueAt: each.dueAt === null ? null : new Date(each.dueAt), coverSha256: null });
+    }
+    return known.length;
+  } catch (error) {
+    log.warn({ err: error }, 'The course site could not be asked for its assignments');
+    return 0;
+  }
+}

@@ -1,0 +1,111 @@
+import { ApodixError, faultCatalogue, routes, UPLOAD_PATH, type FaultCode, type Route, type RouteName } from '@apodix/core';
+import express, { type ErrorRequestHandler, type Express, type Request, type RequestHandler, type Response } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import helmet from 'helmet';
+import { existsSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { pinoHttp } from 'pino-http';
+import { grant } from '../access/guards.ts';
+import { findCaller } from '../access/session.ts';
+import type { Services } from '../services.ts';
+import { handlers, type Call } from './handlers.ts';
+import type { Uploads } from './uploads.ts';
+
+/** The HTTP application: every route of the table, uploads, and the pages. */
+export function createApp(services: Services, uploads: Uploads): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('query parser', 'simple');
+  app.use(pinoHttp({ logger: services.log, quietReqLogger: true, autoLogging: false }));
+  app.use(setSecurityHeaders());
+  app.use(requireOwnOrigin);
+  app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], (request, response) => uploads.server.handle(request, response));
+  app.use('/api', rateLimit({ windowMs: 60_000, limit: services.settings.APODIX_REQUESTS_PER_MINUTE, standardHeaders: 'draft-8', legacyHeaders: false, handler: (_request, _response, next) => next(new ApodixError('TOO_MANY_REQUESTS')) }));
+  app.use(express.json({ limit: '2mb', strict: true }));
+  for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services);
+  app.use('/api', () => {
+    throw new ApodixError('NOT_FOUND');
+  });
+  servePages(app, services.settings.APODIX_WEB_FOLDER);
+  app.use(answerFault(services));
+  return app;
+}
+
+function registerRoute(app: Express, name: RouteName, services: Services): void {
+  const route: Route = routes[name];
+  const handler = handlers[name] as (call: Call) => Promise<unknown>;
+  const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'patch' | 'delete';
+  app[method](route.path, async (request: Request, response: Response) => {
+    const person = await findCaller(request);
+    const granted = await grant(route.access, person, request.params as Record<string, string>);
+    const body = route.body ? parseBody(route, request.body) : null;
+    response.set('cache-control', 'no-store');
+    const answer = await handler({ granted, body, request, response, services });
+    if (answer !== undefined && !response.headersSent) response.json(answer);
+  });
+}
+
+function parseBody(route: Route, raw: unknown): unknown {
+  const parsed = route.body?.safeParse(raw);
+  if (!parsed?.success) throw new ApodixError('BAD_REQUEST', { detail: parsed?.error.issues.slice(0, 3).map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ') ?? '' });
+  return parsed.data;
+}
+
+function setSecurityHeaders(): RequestHandler {
+  return helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], workerSrc: ["'self'", 'blob:'], imgSrc: ["'self'", 'data:', 'blob:'], mediaSrc: ["'self'", 'blob:'], fontSrc: ["'self'"],
+        connectSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+      },
+    },
+    crossOriginOpenerPolicy: { policy: 'same-origin' },
+    crossOriginResourcePolicy: { policy: 'same-origin' },
+    referrerPolicy: { policy: 'no-referrer' },
+    strictTransportSecurity: false,
+  });
+}
+
+/** Writes are carried out only for pages of Apodix itself: the origin that a browser tells has to be this host. */
+const requireOwnOrigin: RequestHandler = (request, _response, next) => {
+  if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next();
+  const origin = request.get('origin');
+  const site = request.get('sec-fetch-site');
+  const isForeign = (origin !== undefined && readHost(origin) !== request.get('host')) || (site !== undefined && site !== 'same-origin' && site !== 'none');
+  next(isForeign ? new ApodixError('FOREIGN_ORIGIN') : undefined);
+};
+
+function readHost(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null;
+  }
+}
+
+function servePages(app: Express, webFolder: string | undefined): void {
+  const folder = webFolder === undefined ? null : resolve(webFolder);
+  if (folder === null || !existsSync(join(folder, 'index.html'))) return;
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+  app.use(express.static(folder, { index: false, maxAge: 0 }));
+  app.get('/{*splat}', (_request, response) => void response.set('cache-control', 'no-cache').sendFile(join(folder, 'index.html')));
+}
+
+function answerFault(services: Services): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    if (response.headersSent) return next(error);
+    const fault = toFault(error);
+    if (fault.code === 'UNEXPECTED') services.log.error({ err: error, path: request.path }, 'A request failed');
+    response.status(faultCatalogue[fault.code].httpStatus).json(fault.toJSON());
+  };
+}
+
+function toFault(error: unknown): ApodixError {
+  if (error instanceof ApodixError) return error;
+  const raw = error as { type?: string; status?: number; code?: string };
+  if (raw.type === 'entity.too.large') return new ApodixError('UPLOAD_TOO_LARGE', { cause: error });
+  if (raw.code === 'ENOSPC') return new ApodixError('NO_DISK_SPACE', { cause: error });
+  const code: FaultCode = raw.status === 400 ? 'BAD_REQUEST' : raw.status === 404 || raw.code === 'ENOENT' ? 'NOT_FOUND' : 'UNEXPECTED';
+  return new ApodixError(code, { cause: error });
+}

@@ -1,0 +1,238 @@
+import { ApodixError, containerTable, findMissing, formatBytes, isEveryMustMet, isSameRecipe, Receipt, type RouteName } from '@apodix/core';
+import { randomUUID } from 'node:crypto';
+import type { Request, Response } from 'express';
+import type { z } from 'zod';
+import { endSession, findCaller, startSession } from '../access/session.ts';
+import type { Granted } from '../access/guards.ts';
+import { writeAudit } from '../assignments/audit.ts';
+import { findAssignmentsOf, loadWork, loadWorks, planTake, viewAssignment, viewCard } from '../assignments/load-work.ts';
+import { releaseBlobs } from '../blobs/release-blobs.ts';
+import { AssignmentRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
+import { hashInput } from '../jobs/hash-input.ts';
+import { viewJob } from '../jobs/job-runner.ts';
+import type { Services } from '../services.ts';
+import { buildOwnSlots } from '../assignments/own-slots.ts';
+import { followEvents } from './follow-events.ts';
+import { sendBlob } from './send-blob.ts';
+
+export interface Call<B = unknown> {
+  readonly granted: Granted;
+  readonly body: B;
+  readonly request: Request;
+  readonly response: Response;
+  readonly services: Services;
+}
+type Routes = typeof import('@apodix/core').routes;
+type BodyOf<N extends RouteName> = Routes[N]['body'] extends z.ZodType ? z.infer<Routes[N]['body']> : null;
+/** Gives the JSON answer; undefined where it has answered by itself. */
+export type Handlers = { readonly [N in RouteName]: (call: Call<BodyOf<N>>) => Promise<unknown> };
+
+function need<T>(value: T | null | undefined): T {
+  if (value === null || value === undefined) throw new ApodixError('NOT_FOUND');
+  return value;
+}
+
+const viewPerson = ({ id, displayName, firstName, surname, candidateNumber, role }: PersonRow) => ({ id, displayName, firstName, surname, candidateNumber, role });
+
+export const handlers: Handlers = {
+  health: () => Promise.resolve({ isReady: true }),
+
+  listPeople: async () => {
+    const students = new Set((await EnrolmentRow.findAll({ where: { role: 'student' } })).map((row) => row.personId));
+    return { people: (await PersonRow.findAll()).filter((person) => students.has(person.id)).map(viewPerson) };
+  },
+
+  readSession: async ({ request }) => {
+    const person = await findCaller(request);
+    return { person: person ? viewPerson(person) : null };
+  },
+
+  signIn: async ({ body, response, services }) => {
+    const person = await PersonRow.findByPk(body.personId);
+    if (!person || person.role === 'guest') throw new ApodixError('NOT_FOUND');
+    await startSession(response, person.id, services.settings.APODIX_SESSION_HOURS);
+    return { person: viewPerson(person) };
+  },
+
+  signInAsGuest: async ({ request, response, services }) => {
+    const caller = await findCaller(request);
+    if (caller) return { person: viewPerson(caller) };
+    const person = await PersonRow.create({ id: `guest-${randomUUID()}`, displayName: 'Guest', firstName: '', surname: '', candidateNumber: null, role: 'guest' });
+    await startSession(response, person.id, services.settings.APODIX_SESSION_HOURS);
+    return { person: viewPerson(person) };
+  },
+
+  signOut: async ({ request, response }) => {
+    await endSession(request, response);
+    return { isDone: true };
+  },
+
+  readToday: async ({ granted }) => {
+    const person = need(granted.person);
+    const works = await loadWorks(person, await findAssignmentsOf(person));
+    return { now: new Date().toISOString(), assignments: works.map(viewCard) };
+  },
+
+  followEvents: ({ granted, request, response, services }) => {
+    followEvents(services.live, need(granted.person).id, request, response);
+    return Promise.resolve(undefined);
+  },
+
+  createAssignment: async ({ granted, body }) => {
+    const person = need(granted.person);
+    const assignment = await AssignmentRow.create({
+      id: `own-${randomUUID()}`, kind: body.kind, courseId: null, ownerId: person.id, title: body.title, instructions: body.instructions, limits: body.limits, slots: buildOwnSlots(body.limits),
+      materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: body.dueAt === null ? null : new Date(body.dueAt), coverSha256: null,
+    });
+    return viewAssignment(await loadWork(person, assignment));
+  },
+
+  readAssignment: async ({ granted }) => viewAssignment(await loadWork(need(granted.person), need(granted.assignment))),
+
+  writeLimits: async ({ granted, body, services }) => {
+    const assignment = need(granted.assignment);
+    await assignment.update({ limits: body.limits, slots: buildOwnSlots(body.limits), ...(body.instructions === undefined ? {} : { instructions: body.instructions }) });
+    services.live.tell(need(granted.person).id, { type: 'work', assignmentId: assignment.id });
+    return viewAssignment(await loadWork(need(granted.person), assignment));
+  },
+
+  writeParcel: async ({ granted, body }) => {
+    const [person, assignment] = [need(granted.person), need(granted.assignment)];
+    const work = await loadWork(person, assignment);
+    const isKnown = body.items.every((item) => work.made.some((row) => row.id === item.madeId) && assignment.slots.some((slot) => slot.id === item.slotId));
+    if (!isKnown || new Set(body.items.map((item) => item.madeId)).size !== body.items.length) throw new ApodixError('BAD_REQUEST', { detail: 'The parcel names a file or slot that is not there, or one file twice.' });
+    await ParcelRow.upsert({ personId: person.id, assignmentId: assignment.id, parcel: body });
+    return viewAssignment(await loadWork(person, assignment));
+  },
+
+  handIn: async ({ granted, services }) => {
+    const [person, assignment] = [need(granted.person), need(granted.assignment)];
+    if (assignment.courseId === null) throw new ApodixError('BAD_REQUEST', { detail: 'An assignment of your own has no course site: save the files instead.' });
+    const work = await loadWork(person, assignment);
+    const sending = work.handIns.find((row) => row.state === 'sending');
+    const received = work.handIns.filter((row) => row.state === 'received').length;
+    if (!sending && assignment.attemptsAllowed !== null && received >= assignment.attemptsAllowed) throw new ApodixError('NO_ATTEMPTS_LEFT');
+    const frozen = await freezeParcel(work, services);
+    const handIn = sending ?? (await services.sequelize.transaction(async (transaction) => {
+      const failed = work.handIns.find((row) => row.state === 'failed' && row.fault?.code !== 'DELIVERY_REFUSED' && hashInput(row.frozen) === hashInput(frozen));
+      if (failed) return failed.update({ state: 'sending', fault: null }, { transaction });
+      const row = await HandInRow.create({ id: randomUUID(), personId: person.id, assignmentId: assignment.id, attempt: received + 1, state: 'sending', frozen, deliveryKey: randomUUID(), fault: null, createdAt: new Date(), receivedAt: null, receiptId: null }, { transaction });
+      await writeAudit(person.id, assignment.id, `Pressed Hand in, attempt ${row.attempt}`, transaction);
+      return row;
+    }));
+    return viewJob(await services.jobs.add({ kind: 'deliver', personId: person.id, takeId: null, assignmentId: assignment.id, input: { handInId: handIn.id }, inputHash: hashInput(handIn.id) }));
+  },
+
+  writeRecipe: async ({ granted, body, services }) => {
+    const take = need(granted.take);
+    return services.sequelize.transaction(async (transaction) => {
+      const newest = await RecipeRow.findOne({ where: { takeId: take.id }, order: [['version', 'DESC']], transaction });
+      const version = newest?.version ?? 0;
+      if (newest && isSameRecipe(newest.recipe, body.recipe)) {
+        if (!take.isShaped) await take.update({ isShaped: true }, { transaction });
+        return { version, recipe: newest.recipe };
+      }
+      if (version !== body.baseVersion) throw new ApodixError('CHANGED_MEANWHILE');
+      const { keep } = body.recipe;
+      if (keep && take.facts?.durationUs && keep.startUs >= take.facts.durationUs) throw new ApodixError('BAD_REQUEST', { detail: 'The start lies after the end of the take.' });
+      await RecipeRow.create({ takeId: take.id, version: version + 1, recipe: body.recipe, createdAt: new Date() }, { transaction });
+      await take.update({ isShaped: true }, { transaction });
+      return { version: version + 1, recipe: body.recipe };
+    });
+  },
+
+  chooseTake: async ({ granted, services }) => {
+    const take = need(granted.take);
+    if (take.state !== 'ready') throw new ApodixError('BAD_REQUEST', { detail: 'This take cannot be used.' });
+    await services.sequelize.transaction(async (transaction) => {
+      await TakeRow.update({ isChosen: false }, { where: { personId: take.personId, assignmentId: take.assignmentId }, transaction });
+      await take.update({ isChosen: true }, { transaction });
+      await writeAudit(take.personId, take.assignmentId, `Chose ${take.name}`, transaction);
+    });
+    services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
+    return { isDone: true };
+  },
+
+  removeTake: async ({ granted, services }) => {
+    const take = need(granted.take);
+    const made = await MadeRow.findAll({ where: { takeId: take.id } });
+    await requireNotHandedIn(take, made.map((row) => row.id));
+    for (const job of await JobRow.findAll({ where: { takeId: take.id, state: ['waiting', 'running'] } })) await services.jobs.cancel(job);
+    await services.sequelize.transaction(async (transaction) => {
+      await MadeRow.destroy({ where: { takeId: take.id }, transaction });
+      await take.destroy({ transaction });
+      if (take.isChosen) await TakeRow.findOne({ where: { personId: take.personId, assignmentId: take.assignmentId, state: 'ready' }, order: [['createdAt', 'DESC']], transaction }).then((next) => next?.update({ isChosen: true }, { transaction }));
+    });
+    await releaseBlobs(services.blobs, [take.sha256, take.proxySha256, take.stripSha256, take.posterSha256, ...made.flatMap((row) => [row.sha256, row.posterSha256])]);
+    services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
+    return { isDone: true };
+  },
+
+  makeFile: async ({ granted, services }) => {
+    const [person, take] = [need(granted.person), need(granted.take)];
+    const work = await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId)));
+    const planned = planTake(work, take);
+    if (!planned) throw new ApodixError('BAD_REQUEST', { detail: 'This take has not been measured yet.' });
+    const { result, inputHash } = planned;
+    if (!result.plan) return { job: null, refusals: result.refusals };
+    if (await MadeRow.findOne({ where: { takeId: take.id, inputHash } })) return { job: null, refusals: result.refusals };
+    const job = await services.jobs.add({ kind: 'make', personId: person.id, takeId: take.id, assignmentId: take.assignmentId, input: { plan: result.plan, inputHash }, inputHash });
+    return { job: viewJob(job), refusals: result.refusals };
+  },
+
+  readTakeFile: async ({ granted, request, response, services }) => {
+    const take = need(granted.take);
+    const isPhoto = take.kind === 'photo';
+    const files: Record<string, [string | null, string]> = {
+      source: [take.sha256, take.facts ? containerTable[take.facts.container].mimeType : 'application/octet-stream'],
+      proxy: [take.proxySha256, isPhoto ? 'image/jpeg' : 'video/mp4'],
+      strip: [take.stripSha256, 'image/jpeg'],
+      poster: [take.posterSha256, 'image/jpeg'],
+    };
+    const [sha256, mimeType] = need(files[String(request.params.role)]);
+    return sendBlob(request, response, services.blobs, need(sha256), { mimeType, downloadName: request.params.role === 'source' ? take.name : null });
+  },
+
+  readMadeFile: async ({ granted, request, response, services }) => {
+    const made = need(granted.made);
+    const { role } = request.params;
+    if (role === 'poster') return sendBlob(request, response, services.blobs, need(made.posterSha256), { mimeType: 'image/jpeg', downloadName: null });
+    if (role !== 'file') throw new ApodixError('NOT_FOUND');
+    return sendBlob(request, response, services.blobs, made.sha256, { mimeType: containerTable[made.facts.container].mimeType, downloadName: request.query.save === undefined ? null : made.fileName });
+  },
+
+  removeMade: async ({ granted, services }) => {
+    const [person, made] = [need(granted.person), need(granted.made)];
+    if (made.personId !== person.id) throw new ApodixError('NOT_ALLOWED');
+    await requireNotHandedIn(made, [made.id]);
+    await made.destroy();
+    await releaseBlobs(services.blobs, [made.sha256, made.posterSha256]);
+    services.live.tell(made.personId, { type: 'work', assignmentId: made.assignmentId });
+    return { isDone: true };
+  },
+
+  readJob: ({ granted }) => Promise.resolve(viewJob(need(granted.job))),
+  cancelJob: async ({ granted, services }) => viewJob(await services.jobs.cancel(need(granted.job))),
+  readReceipt: ({ granted }) => Promise.resolve(Receipt.parse(need(granted.receipt).receipt)),
+};
+
+async function requireNotHandedIn(work: { personId: string; assignmentId: string }, madeIds: readonly string[]): Promise<void> {
+  const handIns = await HandInRow.findAll({ where: { personId: work.personId, assignmentId: work.assignmentId } });
+  if (handIns.some((row) => row.state !== 'failed' && row.frozen.files.some((file) => madeIds.includes(file.madeId)))) throw new ApodixError('IN_USE');
+}
+
+/** Checks the parcel once more and writes down exactly which bytes go out. */
+async function freezeParcel(work: Awaited<ReturnType<typeof loadWork>>, services: Services): Promise<FrozenParcel> {
+  const files: FrozenParcel['files'][number][] = [];
+  for (const item of work.parcel.items) {
+    const row = work.made.find((each) => each.id === item.madeId);
+    const slot = work.assignment.slots.find((each) => each.id === item.slotId);
+    if (!row || !slot) continue;
+    if (!(await services.blobs.has(row.sha256))) throw new ApodixError('NOT_READY', { detail: `${row.fileName} is no longer there: make it again.` });
+    files.push({ slotId: slot.id, slotLabel: slot.label, madeId: row.id, fileName: row.fileName, sizeBytes: row.sizeBytes, sha256: row.sha256, mimeType: containerTable[row.facts.container].mimeType, findings: row.findings });
+  }
+  const items = files.map((file) => ({ ...file, everyMustMet: isEveryMustMet(file.findings) }));
+  const missing = findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.assignment.limits });
+  if (missing.length > 0 || files.length === 0) throw new ApodixError('NOT_READY', { detail: missing.join('; ') || `Nothing is in the parcel (${formatBytes(0)}).` });
+  return { parcel: work.parcel, files };
+}

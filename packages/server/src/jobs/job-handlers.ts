@@ -1,0 +1,174 @@
+import { ApodixError, cleanDisplayName, findMissingStream, isEveryMustMet, Plan, propose, type JobKind } from '@apodix/core';
+import { randomUUID } from 'node:crypto';
+import type { Sequelize, Transaction } from 'sequelize';
+import { z } from 'zod';
+import { writeAudit } from '../assignments/audit.ts';
+import { buildNameContext, EMPTY_PARCEL, loadWork } from '../assignments/load-work.ts';
+import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
+import { AssignmentRow, CourseRow, HandInRow, MadeRow, ParcelRow, PersonRow, ReceiptRow, RecipeRow, TakeRow, type JobRow } from '../data/models.ts';
+import type { SigningKey } from '../delivery/signing-key.ts';
+import { DeliverDone, InspectDone, MakeDone } from '../worker/messages.ts';
+import type { JobHandler } from './job-runner.ts';
+
+export interface HandlerContext {
+  readonly sequelize: Sequelize;
+  readonly blobs: DiskBlobStore;
+  readonly signingKey: SigningKey;
+  readonly courseSiteUrl: string;
+}
+
+/** One row a kind of job. */
+export function buildJobHandlers(context: HandlerContext): Readonly<Record<JobKind, JobHandler>> {
+  return { inspect: buildInspectHandler(context), make: buildMakeHandler(context), deliver: buildDeliverHandler(context) };
+}
+
+async function requireTake(job: JobRow): Promise<TakeRow> {
+  const take = job.takeId ? await TakeRow.findByPk(job.takeId) : null;
+  if (!take) throw new ApodixError('CANCELLED');
+  return take;
+}
+
+async function requireWork(job: { personId: string; assignmentId: string | null }) {
+  const [person, assignment] = await Promise.all([PersonRow.findByPk(job.personId), AssignmentRow.findByPk(job.assignmentId ?? '')]);
+  if (!person || !assignment) throw new ApodixError('CANCELLED');
+  return loadWork(person, assignment);
+}
+
+function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
+  return {
+    prepare: async (job, folder) => ({ kind: 'inspect', sourcePath: blobs.pathOf((await requireTake(job)).sha256), folder }),
+    finish: async (job, rawResult) => {
+      const { facts, analysis, files } = InspectDone.parse(rawResult);
+      const take = await requireTake(job);
+      const { assignment } = await requireWork(job);
+      const missing = findMissingStream(assignment.limits, facts);
+      const adopt = async (path: string | undefined) => (path === undefined ? null : (await blobs.adopt(path)).sha256);
+      const [proxySha256, stripSha256, posterSha256] = [await adopt(files.proxy), await adopt(files.strip), await adopt(files.poster)];
+      const proposal = propose(facts, analysis, assignment.limits);
+      await sequelize.transaction(async (transaction) => {
+        const hasChosen = (await TakeRow.count({ where: { personId: take.personId, assignmentId: take.assignmentId, isChosen: true }, transaction })) > 0;
+        await take.update(
+          {
+            state: missing ? 'refused' : 'ready',
+            fault: missing ? new ApodixError(missing).toJSON() : null,
+            kind: facts.kind,
+            facts,
+            analysis,
+            proxySha256,
+            stripSha256,
+            posterSha256,
+            isChosen: !missing && (facts.kind === 'photo' || !hasChosen),
+            proposal: { recipe: proposal.recipe, startReason: proposal.range?.startReason ?? null, finishReason: proposal.range?.finishReason ?? null, remarks: [...proposal.remarks] },
+          },
+          { transaction },
+        );
+        if ((await RecipeRow.count({ where: { takeId: take.id }, transaction })) === 0) await RecipeRow.create({ takeId: take.id, version: 1, recipe: proposal.recipe, createdAt: new Date() }, { transaction });
+        await writeAudit(take.personId, take.assignmentId, missing ? `Could not use ${cleanDisplayName(take.name, 40)}` : `Brought in ${cleanDisplayName(take.name, 40)}`, transaction);
+      });
+    },
+    fail: async (job, fault) => {
+      const take = job.takeId ? await TakeRow.findByPk(job.takeId) : null;
+      await take?.update({ state: 'refused', fault: fault.toJSON() });
+    },
+  };
+}
+
+const MakeInput = z.object({ plan: Plan, inputHash: z.string() });
+
+function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
+  return {
+    prepare: async (job, folder) => {
+      const { plan } = MakeInput.parse(job.input);
+      const take = await requireTake(job);
+      const work = await requireWork(job);
+      if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
+      return { kind: 'make', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, plan, limits: work.assignment.limits, nameContext: buildNameContext(work) };
+    },
+    finish: async (job, rawResult) => {
+      const done = MakeDone.parse(rawResult);
+      const { plan, inputHash } = MakeInput.parse(job.input);
+      const take = await requireTake(job);
+      const [{ sha256, sizeBytes }, poster] = [await blobs.adopt(done.path), done.poster === null ? null : await blobs.adopt(done.poster)];
+      if (sha256 !== done.facts.sha256) throw new ApodixError('PROOF_FAILED', { detail: 'The bytes changed after they were measured.' });
+      await sequelize.transaction(async (transaction) => {
+        if (await MadeRow.findOne({ where: { takeId: take.id, inputHash }, transaction })) return;
+        const made = await MadeRow.create(
+          { id: randomUUID(), takeId: take.id, personId: take.personId, assignmentId: take.assignmentId, fileName: plan.fileName, sha256, sizeBytes, facts: done.facts, findings: done.findings, plan, inputHash, posterSha256: poster?.sha256 ?? null, createdAt: new Date() },
+          { transaction },
+        );
+        await writeAudit(take.personId, take.assignmentId, isEveryMustMet(done.findings) ? `Made and proved ${plan.fileName}` : `Made ${plan.fileName}; a limit falls short`, transaction);
+        if (isEveryMustMet(done.findings)) await putIntoParcel(made, transaction);
+      });
+    },
+    fail: () => Promise.resolve(),
+  };
+}
+
+/** A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take. */
+async function putIntoParcel(made: MadeRow, transaction: Transaction): Promise<void> {
+  const where = { personId: made.personId, assignmentId: made.assignmentId };
+  const assignment = await AssignmentRow.findByPk(made.assignmentId, { transaction });
+  const row = await ParcelRow.findOne({ where, transaction });
+  const parcel = row?.parcel ?? EMPTY_PARCEL;
+  const slots = (assignment?.slots ?? []).filter((slot) => slot.item === made.facts.kind);
+  const siblings = await MadeRow.findAll({ where: { takeId: made.takeId }, transaction });
+  const others = parcel.items.filter((item) => !siblings.some((sibling) => sibling.id === item.madeId));
+  const slot = slots.find((each) => others.filter((item) => item.slotId === each.id).length < each.max) ?? slots[0];
+  if (!slot) return;
+  const inSlot = others.filter((item) => item.slotId === slot.id);
+  const isFull = inSlot.length >= slot.max;
+  const kept = isFull && slot.max === 1 ? others.filter((item) => item.slotId !== slot.id) : others;
+  if (isFull && slot.max > 1) return;
+  await ParcelRow.upsert({ ...where, parcel: { ...parcel, items: [...kept, { slotId: slot.id, madeId: made.id }] } }, { transaction });
+}
+
+const DeliverInput = z.object({ handInId: z.string() });
+
+function buildDeliverHandler({ sequelize, blobs, signingKey, courseSiteUrl }: HandlerContext): JobHandler {
+  const requireHandIn = async (job: JobRow) => {
+    const handIn = await HandInRow.findByPk(DeliverInput.parse(job.input).handInId);
+    if (!handIn) throw new ApodixError('CANCELLED');
+    return handIn;
+  };
+  return {
+    prepare: async (job) => {
+      const handIn = await requireHandIn(job);
+      const person = await PersonRow.findByPk(handIn.personId);
+      const { files, parcel } = handIn.frozen;
+      return {
+        kind: 'deliver',
+        siteUrl: courseSiteUrl,
+        paths: files.map((file) => blobs.pathOf(file.sha256)),
+        delivery: {
+          key: handIn.deliveryKey, assignmentId: handIn.assignmentId, person: person?.displayName ?? '', attempt: handIn.attempt, note: parcel.text.note, participants: parcel.text.participants,
+          files: files.map(({ slotId, fileName, sizeBytes, sha256, mimeType }) => ({ slotId, fileName, sizeBytes, sha256, mimeType })),
+        },
+      };
+    },
+    finish: async (job, rawResult) => {
+      const done = DeliverDone.parse(rawResult);
+      const handIn = await requireHandIn(job);
+      const [person, assignment] = await Promise.all([PersonRow.findByPk(handIn.personId), AssignmentRow.findByPk(handIn.assignmentId)]);
+      const course = assignment?.courseId ? await CourseRow.findByPk(assignment.courseId) : null;
+      const receiptId = `r-${handIn.id}`;
+      const receipt = signingKey.signReceipt({
+        format: 'apodix-receipt', version: 1, receiptId, attempt: handIn.attempt, person: person?.displayName ?? '', course: course?.title ?? '', assignment: assignment?.title ?? '',
+        dueAt: assignment?.dueAt?.toISOString() ?? null, sentAt: done.sentAt, receivedAt: done.receivedAt, isLate: done.isLate, courseSite: { name: done.siteName, deliveryId: done.deliveryId },
+        note: handIn.frozen.parcel.text.note, participants: handIn.frozen.parcel.text.participants, isOwnWork: handIn.frozen.parcel.text.isOwnWork,
+        files: handIn.frozen.files.map((file, index) => ({ slotId: file.slotId, slotLabel: file.slotLabel, fileName: file.fileName, sizeBytes: file.sizeBytes, sha256: file.sha256, receivedSha256: done.sha256[index] ?? '', findings: file.findings })),
+      });
+      await sequelize.transaction(async (transaction) => {
+        await ReceiptRow.upsert({ id: receiptId, handInId: handIn.id, personId: handIn.personId, assignmentId: handIn.assignmentId, receipt }, { transaction });
+        await handIn.update({ state: 'received', receivedAt: new Date(done.receivedAt), receiptId, fault: null }, { transaction });
+        await writeAudit(handIn.personId, handIn.assignmentId, `Received by ${done.siteName}`, transaction);
+      });
+    },
+    fail: async (job, fault) => {
+      const handIn = await HandInRow.findByPk(DeliverInput.parse(job.input).handInId);
+      if (!handIn || handIn.state === 'received') return;
+      await handIn.update({ state: 'failed', fault: fault.toJSON() });
+      await writeAudit(handIn.personId, handIn.assignmentId, 'The hand-in did not go through');
+    },
+  };
+}
+

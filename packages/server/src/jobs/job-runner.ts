@@ -1,0 +1,190 @@
+import { ApodixError, isFaultCode, type JobKind, type JobView } from '@apodix/core';
+import { fork, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Logger } from 'pino';
+import { Op } from 'sequelize';
+import { JobRow } from '../data/models.ts';
+import { WorkerMessage, type WorkerTask } from '../worker/messages.ts';
+import type { LiveEvents } from './live-events.ts';
+
+/** What a kind of job does around its child process. */
+export interface JobHandler {
+  /** What the child is asked for; `folder` is the job's own and is removed afterwards. */
+  prepare(job: JobRow, folder: string): Promise<WorkerTask>;
+  /** Keeps the result, in one transaction, so that doing it twice changes nothing. */
+  finish(job: JobRow, result: unknown): Promise<void>;
+  /** What a final failure means for the thing that the job was about. */
+  fail(job: JobRow, fault: ApodixError): Promise<void>;
+}
+
+export interface JobRunnerOptions {
+  readonly handlers: Readonly<Record<JobKind, JobHandler>>;
+  readonly live: LiveEvents;
+  readonly workFolder: string;
+  readonly concurrency: number;
+  readonly log: Logger;
+}
+
+const MAX_ATTEMPTS = 3;
+const LEASE_MS = 30_000;
+const TICK_MS = 1000;
+const isSource = import.meta.url.endsWith('.ts');
+const childPath = fileURLToPath(new URL(isSource ? '../worker/job-child.ts' : '../worker/job-child.js', import.meta.url));
+
+/**
+ * Runs the jobs that wait in the database, each in a child process, at most `concurrency` at once. A job holds a lease
+ * that is renewed while it runs; one whose lease has run out (crash, restart) is begun again, three times at the most.
+ */
+export class JobRunner {
+  readonly #options: JobRunnerOptions;
+  readonly #children = new Map<string, ChildProcess>();
+  readonly #starting = new Set<string>();
+  #timer: NodeJS.Timeout | null = null;
+  #isStopped = false;
+
+  constructor(options: JobRunnerOptions) {
+    this.#options = options;
+  }
+
+  /** Begins; whatever was running when the last process ended waits again. */
+  async start(): Promise<void> {
+    await rm(this.#options.workFolder, { recursive: true, force: true });
+    await mkdir(this.#options.workFolder, { recursive: true });
+    await JobRow.update({ state: 'waiting', leaseUntil: null }, { where: { state: 'running' } });
+    this.#timer = setInterval(() => void this.#tick(), TICK_MS);
+    await this.#tick();
+  }
+
+  async stop(): Promise<void> {
+    this.#isStopped = true;
+    if (this.#timer) clearInterval(this.#timer);
+    const ends = [...this.#children.values()].map((child) => new Promise<void>((resolve) => child.once('exit', () => resolve())));
+    for (const child of this.#children.values()) child.kill('SIGTERM');
+    const giveUp = setTimeout(() => this.#children.forEach((child) => child.kill('SIGKILL')), 4000);
+    await Promise.all(ends);
+    clearTimeout(giveUp);
+  }
+
+  /** Adds a job, or gives the one that is already waiting or running for the same input. */
+  async add(job: { kind: JobKind; personId: string; takeId: string | null; assignmentId: string | null; input: unknown; inputHash: string }): Promise<JobRow> {
+    const same = await JobRow.findOne({ where: { kind: job.kind, personId: job.personId, inputHash: job.inputHash, state: { [Op.in]: ['waiting', 'running'] } } });
+    if (same) return same;
+    const row = await JobRow.create({ ...job, id: randomUUID(), state: 'waiting', stage: 'Waiting for a free place', share: 0, secondsLeft: null, attempts: 0, leaseUntil: null, isCancelRequested: false, fault: null, createdAt: new Date() });
+    this.#tell(row);
+    void this.#tick();
+    return row;
+  }
+
+  async cancel(job: JobRow): Promise<JobRow> {
+    if (job.state === 'waiting' && !this.#starting.has(job.id)) await this.#fail(job, new ApodixError('CANCELLED'));
+    else if (job.state === 'running' || job.state === 'waiting') {
+      await job.update({ isCancelRequested: true });
+      this.#children.get(job.id)?.kill('SIGTERM');
+    }
+    return job;
+  }
+
+  async #tick(): Promise<void> {
+    if (this.#isStopped) return;
+    try {
+      await JobRow.update({ state: 'waiting', leaseUntil: null }, { where: { state: 'running', leaseUntil: { [Op.lt]: new Date() }, id: { [Op.notIn]: [...this.#children.keys(), ...this.#starting] } } });
+      const free = this.#options.concurrency - this.#children.size - this.#starting.size;
+      if (free <= 0) return;
+      const waiting = await JobRow.findAll({ where: { state: 'waiting', id: { [Op.notIn]: [...this.#starting] } }, order: [['createdAt', 'ASC']], limit: free });
+      for (const job of waiting) {
+        if (this.#starting.has(job.id) || this.#children.has(job.id) || this.#children.size + this.#starting.size >= this.#options.concurrency) continue;
+        this.#starting.add(job.id);
+        void this.#run(job);
+      }
+    } catch (error) {
+      this.#options.log.error({ err: error }, 'The job queue could not be read');
+    }
+  }
+
+  async #run(job: JobRow): Promise<void> {
+    const folder = join(this.#options.workFolder, job.id);
+    const handler = this.#options.handlers[job.kind];
+    try {
+      if (job.attempts >= MAX_ATTEMPTS) return await this.#fail(job, new ApodixError('JOB_LOST'));
+      await job.update({ state: 'running', attempts: job.attempts + 1, leaseUntil: new Date(Date.now() + LEASE_MS), share: 0 });
+      await rm(folder, { recursive: true, force: true });
+      await mkdir(folder, { recursive: true });
+      const task = await handler.prepare(job, folder);
+      const end = await this.#runChild(job, task);
+      if (this.#isStopped) return;
+      await job.reload();
+      if (end.type === 'done' && !job.isCancelRequested) {
+        await handler.finish(job, end.result);
+        await job.update({ state: 'done', share: 1, secondsLeft: 0, leaseUntil: null });
+        this.#tell(job);
+      } else if (end.type === 'lost' && !job.isCancelRequested) {
+        this.#options.log.warn({ job: job.id, kind: job.kind, attempt: job.attempts }, 'A job was interrupted');
+        await job.update({ state: 'waiting', leaseUntil: null, stage: 'Interrupted, begins again' });
+        this.#tell(job);
+      } else {
+        const fault = end.type === 'failed' && !job.isCancelRequested ? new ApodixError(isFaultCode(end.code) ? end.code : 'UNEXPECTED', end.detail === undefined ? {} : { detail: end.detail }) : new ApodixError('CANCELLED');
+        if (end.type === 'failed' && end.trace) this.#options.log.warn({ job: job.id, kind: job.kind, code: end.code, detail: end.detail, trace: end.trace }, 'A job failed');
+        await this.#fail(job, fault);
+      }
+    } catch (error) {
+      this.#options.log.error({ err: error, job: job.id }, 'A job could not be run');
+      await this.#fail(job, error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error })).catch(() => undefined);
+    } finally {
+      this.#starting.delete(job.id);
+      if (!this.#isStopped) {
+        await rm(folder, { recursive: true, force: true }).catch(() => undefined);
+        void this.#tick();
+      }
+    }
+  }
+
+  #runChild(job: JobRow, task: WorkerTask): Promise<Exclude<WorkerMessage, { type: 'progress' }> | { type: 'lost' }> {
+    return new Promise((resolve) => {
+      const child = fork(childPath, { execArgv: isSource ? ['--import', 'tsx', '--conditions=source'] : [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+      this.#children.set(job.id, child);
+      let end: Exclude<WorkerMessage, { type: 'progress' }> | { type: 'lost' } = { type: 'lost' };
+      let savedAt = 0;
+      const renewal = setInterval(() => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined), LEASE_MS / 3);
+      child.on('message', (raw) => {
+        const message = WorkerMessage.parse(raw);
+        if (message.type !== 'progress') {
+          end = message;
+          return;
+        }
+        job.set({ stage: message.stage, share: message.share, secondsLeft: message.secondsLeft });
+        if (Date.now() - savedAt < 250) return;
+        savedAt = Date.now();
+        void job.save().catch(() => undefined);
+        this.#tell(job);
+      });
+      child.once('error', () => child.kill('SIGKILL'));
+      child.once('exit', () => {
+        clearInterval(renewal);
+        this.#children.delete(job.id);
+        resolve(end);
+      });
+      child.send(task, (error) => {
+        if (error) child.kill('SIGKILL');
+      });
+    });
+  }
+
+  async #fail(job: JobRow, fault: ApodixError): Promise<void> {
+    await this.#options.handlers[job.kind].fail(job, fault);
+    await job.update({ state: fault.code === 'CANCELLED' ? 'cancelled' : 'failed', fault: fault.toJSON(), leaseUntil: null });
+    this.#tell(job);
+  }
+
+  #tell(job: JobRow): void {
+    this.#options.live.tell(job.personId, { type: 'job', job: viewJob(job) });
+    if (job.state !== 'running' && job.assignmentId) this.#options.live.tell(job.personId, { type: 'work', assignmentId: job.assignmentId });
+  }
+}
+
+export function viewJob(job: JobRow): JobView {
+  const { id, kind, state, stage, share, secondsLeft, takeId, assignmentId, fault } = job;
+  return { id, kind, state, stage, share, secondsLeft, takeId, assignmentId, fault };
+}

@@ -1,0 +1,66 @@
+import { mkdir } from 'node:fs/promises';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { join, resolve } from 'node:path';
+import { pino } from 'pino';
+import { DiskBlobStore } from './blobs/disk-blob-store.ts';
+import { openDatabase } from './data/open-database.ts';
+import { SigningKey } from './delivery/signing-key.ts';
+import { syncAnnouncements } from './delivery/sync-announcements.ts';
+import { createApp } from './http/app.ts';
+import { createUploads } from './http/uploads.ts';
+import { buildJobHandlers } from './jobs/job-handlers.ts';
+import { JobRunner } from './jobs/job-runner.ts';
+import { LiveEvents } from './jobs/live-events.ts';
+import type { Services } from './services.ts';
+import type { ServerSettings } from './settings.ts';
+
+export interface RunningServer {
+  readonly url: string;
+  readonly services: Services;
+  close(): Promise<void>;
+}
+
+const SYNC_MS = 300_000;
+
+/** Opens data folder, database and key, takes up interrupted work, and listens. Rejects where the port is taken. */
+export async function startServer(rawSettings: ServerSettings): Promise<RunningServer> {
+  const settings = { ...rawSettings, APODIX_DATA: resolve(rawSettings.APODIX_DATA) };
+  const log = pino({ level: settings.APODIX_LOG_LEVEL }, pino.destination(2));
+  const dataFolder = settings.APODIX_DATA;
+  for (const name of ['blobs', 'uploads']) await mkdir(join(dataFolder, name), { recursive: true });
+  const sequelize = await openDatabase(dataFolder);
+  const blobs = new DiskBlobStore(join(dataFolder, 'blobs'));
+  const live = new LiveEvents();
+  const signingKey = await SigningKey.open(dataFolder);
+  const handlers = buildJobHandlers({ sequelize, blobs, signingKey, courseSiteUrl: settings.APODIX_COURSE_SITE_URL });
+  const jobs = new JobRunner({ handlers, live, workFolder: join(dataFolder, 'work'), concurrency: settings.APODIX_JOB_COUNT, log });
+  const services: Services = { settings, sequelize, blobs, live, jobs, signingKey, log };
+  const uploads = createUploads(services);
+  const app = createApp(services, uploads);
+  const server = await new Promise<Server>((resolveListening, reject) => {
+    const starting = app.listen(settings.APODIX_PORT, settings.APODIX_HOST, (error?: Error) => (error ? reject(error) : resolveListening(starting)));
+    starting.once('error', reject);
+  }).catch(async (error: unknown) => {
+    await sequelize.close();
+    throw error;
+  });
+  server.requestTimeout = 0;
+  await syncAnnouncements(settings.APODIX_COURSE_SITE_URL, log);
+  const syncTimer = setInterval(() => void syncAnnouncements(settings.APODIX_COURSE_SITE_URL, log), SYNC_MS);
+  await jobs.start();
+  await uploads.recover();
+  const { port } = server.address() as AddressInfo;
+  return {
+    url: `http://${settings.APODIX_HOST}:${port}`,
+    services,
+    close: async () => {
+      clearInterval(syncTimer);
+      const closed = new Promise<void>((done) => server.close(() => done()));
+      server.closeAllConnections();
+      await closed;
+      await jobs.stop();
+      await sequelize.close();
+    },
+  };
+}

@@ -1,0 +1,32 @@
+import { DeliveryInput, Finding, Limits, MediaFacts, Plan, TakeAnalysis } from '@apodix/core';
+import { z } from 'zod';
+
+const NameContextSchema = z.object({ surname: z.string(), firstName: z.string(), piece: z.string(), course: z.string(), candidateNumber: z.string().nullable() });
+
+/** What a job's child process is asked for. */
+export const WorkerTask = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('inspect'), sourcePath: z.string(), folder: z.string() }),
+  z.object({
+    kind: z.literal('make'),
+    sourcePath: z.string(),
+    folder: z.string(),
+    facts: MediaFacts,
+    analysis: TakeAnalysis,
+    plan: Plan,
+    limits: Limits,
+    nameContext: NameContextSchema.nullable(),
+  }),
+  z.object({ kind: z.literal('deliver'), siteUrl: z.url(), delivery: DeliveryInput, paths: z.array(z.string()) }),
+]);
+export type WorkerTask = z.infer<typeof WorkerTask>;
+
+export const InspectDone = z.object({ facts: MediaFacts, analysis: TakeAnalysis, files: z.object({ proxy: z.string().optional(), strip: z.string().optional(), poster: z.string().optional() }) });
+export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), poster: z.string().nullable() });
+export const DeliverDone = z.object({ deliveryId: z.string(), siteName: z.string(), receivedAt: z.iso.datetime(), isLate: z.boolean(), sentAt: z.iso.datetime(), sha256: z.array(z.string()) });
+
+export const WorkerMessage = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('progress'), stage: z.string(), share: z.number(), secondsLeft: z.number().nullable() }),
+  z.object({ type: z.literal('done'), result: z.unknown() }),
+  z.object({ type: z.literal('failed'), code: z.string(), detail: z.string().optional(), trace: z.string().optional() }),
+]);
+export type WorkerMessage = z.infer<typeof WorkerMessage>;
