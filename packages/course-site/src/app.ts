@@ -1,4 +1,4 @@
-import { DeliveryInput, SiteFault, type DeliveryView } from '@apodix/core';
+import { DeliveryInput, SiteFault, SiteFeedback, type DeliveryView } from '@apodix/core';
 import express, { type Express, type Request, type Response } from 'express';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { FolderStore, StoredDelivery } from './store.ts';
@@ -41,6 +41,7 @@ export function createCourseSite(options: SiteOptions): Express {
     reason: delivery.reason,
     receivedAt: delivery.receivedAt,
     isLate: delivery.isLate,
+    feedback: delivery.feedback,
     files: await Promise.all(delivery.input.files.map(async (file, index) => ({ fileName: file.fileName, sizeBytes: file.sizeBytes, offset: await store.measureOffset(delivery.id, index), sha256: delivery.sha256[index] ?? null }))),
   });
 
@@ -72,6 +73,15 @@ export function createCourseSite(options: SiteOptions): Express {
   app.get('/api/deliveries/:deliveryId', async (request, response) => {
     const delivery = await findDelivery(request, response);
     if (delivery) response.json(await view(delivery));
+  });
+  app.put('/api/deliveries/:deliveryId/feedback', express.json({ limit: '50kb' }), async (request, response) => {
+    const delivery = await findDelivery(request, response);
+    if (!delivery) return;
+    const parsed = SiteFeedback.omit({ at: true }).safeParse(request.body);
+    if (!parsed.success || delivery.state !== 'received') return void response.status(400).json({ reason: 'Feedback belongs to a received delivery.' });
+    delivery.feedback = { ...parsed.data, at: new Date().toISOString() };
+    await store.write(delivery);
+    response.json(await view(delivery));
   });
   app.get('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
     const delivery = await findDelivery(request, response);

@@ -1,4 +1,4 @@
-import { Announcement, DeliveryInput, type DeliveryView } from '@apodix/core';
+import { Announcement, DeliveryInput, type DeliveryView, type SiteFeedback } from '@apodix/core';
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
@@ -13,6 +13,7 @@ export interface StoredDelivery {
   receivedAt: string | null;
   isLate: boolean;
   sha256: (string | null)[];
+  feedback: SiteFeedback | null;
 }
 
 /** The stand-in's own store: one folder a delivery, a JSON file beside the bytes. Written beside and renamed. */
@@ -39,7 +40,7 @@ export class FolderStore {
   async create(input: DeliveryInput): Promise<StoredDelivery> {
     const id = nameOfKey(input.key);
     await mkdir(this.#pathOf(id), { recursive: true });
-    const delivery: StoredDelivery = { id, input, state: 'open', reason: null, receivedAt: null, isLate: false, sha256: input.files.map(() => null) };
+    const delivery: StoredDelivery = { id, input, state: 'open', reason: null, receivedAt: null, isLate: false, sha256: input.files.map(() => null), feedback: null };
     await this.write(delivery);
     return delivery;
   }

@@ -4,9 +4,11 @@ import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { pino } from 'pino';
 import { DiskBlobStore } from './blobs/disk-blob-store.ts';
+import { importPeople } from './data/import-people.ts';
 import { openDatabase } from './data/open-database.ts';
 import { SigningKey } from './delivery/signing-key.ts';
 import { syncAnnouncements } from './delivery/sync-announcements.ts';
+import { syncFeedback } from './delivery/sync-feedback.ts';
 import { createApp } from './http/app.ts';
 import { createUploads } from './http/uploads.ts';
 import { buildJobHandlers } from './jobs/job-handlers.ts';
@@ -21,7 +23,7 @@ export interface RunningServer {
   close(): Promise<void>;
 }
 
-const SYNC_MS = 300_000;
+const SYNC_MS = 60_000;
 
 /** Opens data folder, database and key, takes up interrupted work, and listens. Rejects where the port is taken. */
 export async function startServer(rawSettings: ServerSettings): Promise<RunningServer> {
@@ -30,6 +32,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const dataFolder = settings.APODIX_DATA;
   for (const name of ['blobs', 'uploads']) await mkdir(join(dataFolder, name), { recursive: true });
   const sequelize = await openDatabase(dataFolder);
+  await importPeople(sequelize, join(dataFolder, 'people.json'));
   const blobs = new DiskBlobStore(join(dataFolder, 'blobs'));
   const live = new LiveEvents();
   const signingKey = await SigningKey.open(dataFolder);
@@ -46,8 +49,12 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     throw error;
   });
   server.requestTimeout = 0;
-  await syncAnnouncements(settings.APODIX_COURSE_SITE_URL, log);
-  const syncTimer = setInterval(() => void syncAnnouncements(settings.APODIX_COURSE_SITE_URL, log), SYNC_MS);
+  const sync = async () => {
+    await syncAnnouncements(settings.APODIX_COURSE_SITE_URL, log);
+    await syncFeedback(settings.APODIX_COURSE_SITE_URL, live, log);
+  };
+  await sync();
+  const syncTimer = setInterval(() => void sync(), SYNC_MS);
   await jobs.start();
   await uploads.recover();
   const { port } = server.address() as AddressInfo;

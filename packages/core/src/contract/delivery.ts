@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Slot } from '../handin/parcel.ts';
 import { Limits } from '../limits/limit.ts';
+import { Id, Person } from './schemas.ts';
 
 const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
 
@@ -35,12 +36,24 @@ export const DeliveryInput = z.object({
 });
 export type DeliveryInput = z.infer<typeof DeliveryInput>;
 
+export const SiteFeedback = z.object({ text: z.string().max(4000), points: z.number().nullable(), at: z.iso.datetime() });
+export type SiteFeedback = z.infer<typeof SiteFeedback>;
+
+/** Who uses Apodix here, for as long as accounts come from a file. */
+export const PeopleFile = z.object({
+  people: z.array(Person),
+  courses: z.array(z.object({ id: Id, title: z.string(), subject: z.string() })),
+  enrolments: z.array(z.object({ personId: Id, courseId: Id, role: z.enum(['student', 'teacher', 'family']) })),
+});
+export type PeopleFile = z.infer<typeof PeopleFile>;
+
 export const DeliveryView = z.object({
   deliveryId: z.string(),
   state: z.enum(['open', 'received', 'refused']),
   reason: z.string().nullable(),
   receivedAt: z.iso.datetime().nullable(),
   isLate: z.boolean(),
+  feedback: SiteFeedback.nullable(),
   /** Bytes that are there already, and the digest once all are. */
   files: z.array(z.object({ fileName: z.string(), offset: z.int().nonnegative(), sizeBytes: z.int().positive(), sha256: Sha256.nullable() })),
 });

@@ -30,13 +30,15 @@ export function fitSizeInside(
 ): SizePx {
   const long = Math.max(size.widthPx, size.heightPx);
   const short = Math.min(size.widthPx, size.heightPx);
-  const scale = Math.min(
+  const wantedScale = Math.min(
     1,
     (ceilings.widthPx ?? Infinity) / size.widthPx,
     (ceilings.heightPx ?? Infinity) / size.heightPx,
     (ceilings.longEdgePx ?? Infinity) / long,
     (ceilings.shortEdgePx ?? Infinity) / short,
   );
+  // The shorter edge lands on a multiple first, so that the longer one keeps the proportions as closely as it can.
+  const scale = Math.max(multiple, Math.floor((short * wantedScale) / multiple + 1e-9) * multiple) / short;
   const round = (edge: number, ceiling: number) => {
     const nearest = Math.round((edge * scale) / multiple) * multiple;
     const highest = Math.floor(Math.min(ceiling, edge) / multiple) * multiple;

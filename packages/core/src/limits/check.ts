@@ -1,12 +1,18 @@
 import type { Finding } from './finding.ts';
 import type { Limit } from './limit.ts';
 import { findRow } from './table.ts';
-import type { Subject } from './subject.ts';
+import type { MediaFacts } from '../media/facts.ts';
+import { convertFactsToSubject, type Subject } from './subject.ts';
 
 /** Whether a limit speaks about this file at all. */
 export function isLimitForSubject(limit: Limit, subject: Subject): boolean {
   const row = findRow(limit);
   return row.scope === 'file' && (limit.appliesTo === 'any' || limit.appliesTo === subject.mediaKind) && row.concerns(subject);
+}
+
+/** Whether a limit speaks about a take with these facts. */
+export function isLimitForTake(limit: Limit, facts: MediaFacts): boolean {
+  return isLimitForSubject(limit, convertFactsToSubject(facts, { stage: 'measured', fileName: null, wantedName: null, spanCount: null }));
 }
 
 /** Checks every limit that speaks about the subject; one finding each, in the order of the limits. */

@@ -45,3 +45,8 @@ export function describeLimit(limit: Limit): { label: string; wanted: string } {
   const own = limit as LimitOf<typeof limit.kind>;
   return { label: row.label(own), wanted: row.wanted(own) };
 }
+
+/** Whether a limit is checked on one file or on the hand-in as a whole. */
+export function findRowScope(limit: Limit): 'file' | 'parcel' {
+  return findRow(limit).scope;
+}

@@ -1,4 +1,4 @@
-import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps } from '../fit/video-budget.ts';
+import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps, LEAST_VIDEO_BPS } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
 import { containerTable, type ContainerId, type MediaKind } from '../media/containers.ts';
@@ -220,21 +220,24 @@ function isHeldOtherwise(size: SizePx, wanted: 'landscape' | 'portrait'): boolea
   return wanted === 'landscape' ? size.widthPx <= size.heightPx : size.heightPx <= size.widthPx;
 }
 
-/** Picture at its lowest rate and sound at its lowest step; what a file of this length cannot go below. */
-const LEAST_TOTAL_BPS = 40_000 + 24_000;
-
+/** Says by bisection on the real budget how long a part would fit, and how many bytes all of it would take. */
 function refuseSize(input: PlanInput, ceilings: Ceilings): Refusal {
+  const { facts } = input;
   const maxBytes = ceilings.maxBytes ?? 0;
-  const durationUs = measureRangeUs(resolveKeep(input.facts, input.recipe, input.frames));
-  const leastBps = input.facts.kind === 'sound' ? 32_000 : LEAST_TOTAL_BPS;
-  const atMostUs = Math.max(0, Math.floor(((maxBytes * AIM_SHARE - 6000) * 8 * 1_000_000) / leastBps));
-  const needsBytes = Math.ceil((leastBps * (durationUs / 1_000_000)) / 8 / AIM_SHARE + 12_000);
-  return {
-    reason: 'too-long-for-size',
-    atMostUs,
-    needsBytes,
-    message: `${formatDuration(durationUs)} does not fit in ${formatBytes(maxBytes)}: at most ${formatDuration(atMostUs)} would, or ask for ${formatBytes(needsBytes)}.`,
-  };
+  const durationUs = measureRangeUs(resolveKeep(facts, input.recipe, input.frames));
+  const rate = facts.video ? readRate(limitRate(facts.video.frameRate, ceilings.maxFrameRate)) : 0;
+  const channels = Math.min(2, facts.sound?.channels ?? 0);
+  const leastBps = facts.kind === 'sound' ? 16_000 * channels : LEAST_VIDEO_BPS + 24_000 * channels;
+  const needOf = (us: number) => ((leastBps * us) / 8e6 + estimateMp4Overhead((us * rate) / 1e6, (us * 48) / 1_024_000, us) + 4096) / AIM_SHARE;
+  let [low, high] = [0, durationUs];
+  while (high - low > 1000) {
+    const middle = Math.floor((low + high) / 2);
+    if (needOf(middle) <= maxBytes) low = middle;
+    else high = middle;
+  }
+  const needsBytes = Math.ceil(needOf(durationUs) * 1.01);
+  const longest = low < 500_000 ? 'nothing that can be watched would' : `at most ${formatDuration(low, 0)} would`;
+  return { reason: 'too-long-for-size', atMostUs: low, needsBytes, message: `${formatDuration(durationUs)} does not fit in ${formatBytes(maxBytes)}: ${longest}, or ask for ${formatBytes(needsBytes)}.` };
 }
 
 function refuseFormat(kind: MediaKind, ceilings: Ceilings): Refusal {

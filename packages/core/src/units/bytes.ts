@@ -11,8 +11,7 @@ export function formatBytes(sizeBytes: number): string {
     value /= 1000;
     index += 1;
   }
-  const digits = value >= 99.95 || Number.isInteger(value) ? 0 : 1;
-  return `${value.toFixed(digits)} ${units[index]}`;
+  return `${Number(value.toFixed(value >= 99.95 ? 0 : 1))} ${units[index]}`;
 }
 
 /** Writes the exact count with thin spaces: `96 412 331 bytes`. */

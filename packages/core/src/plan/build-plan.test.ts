@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest';
+import { buildConstantFrameTimes } from '../time/frame-times.ts';
+import { Limit } from '../limits/limit.ts';
+import { createPlainRecipe } from '../recipe/recipe.ts';
+import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
+import { buildPlan, type PlanInput } from './build-plan.ts';
+import { judgePlan } from './predict.ts';
+
+const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
+const input = (changes: Partial<PlanInput> = {}): PlanInput => ({ facts: buildVideoFacts(), recipe: createPlainRecipe(), limits: [], frames, takeName: 'IMG_0042.MOV', nameContext: null, ...changes });
+
+describe('buildPlan for video', () => {
+  it('makes an MP4 of the kept frames under the limit', () => {
+    const { plan, refusals } = buildPlan(input({ recipe: { ...createPlainRecipe(), keep: { startUs: 2_000_000, finishUs: 12_000_000 } }, limits: limits({ kind: 'file-size', maxBytes: 10_000_000 }) }));
+    expect(refusals).toEqual([]);
+    expect(plan).toMatchObject({ kind: 'video', container: 'mp4', frameCount: 250, fileName: 'IMG_0042.mp4', maxBytes: 10_000_000, videoCodec: 'h264', sound: { codec: 'aac', channels: 2 } });
+    expect(plan?.predictedBytes).toBeLessThanOrEqual(10_000_000);
+  });
+
+  it('turns first and then fits, with even edges', () => {
+    const { plan } = buildPlan(input({ recipe: { ...createPlainRecipe(), turnDegrees: 90 }, limits: limits({ kind: 'picture-edge', edge: 'lines', max: 721 }) }));
+    expect(plan).toMatchObject({ widthPx: 720, heightPx: 1280 });
+  });
+
+  it('leaves out frames evenly where the rate is limited, never adds any', () => {
+    const fast = buildVideoFacts({ frameRate: { numerator: 60, denominator: 1 }, frameCount: 3600 });
+    const at60 = buildConstantFrameTimes(0, 3600, { numerator: 60, denominator: 1 });
+    expect(buildPlan(input({ facts: fast, frames: at60, limits: limits({ kind: 'frame-rate', max: 30 }) })).plan).toMatchObject({ frameRate: { numerator: 60, denominator: 2 }, frameCount: 1800 });
+    expect(buildPlan(input({ limits: limits({ kind: 'frame-rate', min: 50 }) })).plan).toMatchObject({ frameRate: { numerator: 25, denominator: 1 } });
+  });
+
+  it('refuses an impossible size as data with what would be possible', () => {
+    const { plan, refusals } = buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes: 200_000 }) }));
+    expect(plan).toBeNull();
+    expect(refusals[0]).toMatchObject({ reason: 'too-long-for-size' });
+    const [refusal] = refusals;
+    if (refusal?.reason !== 'too-long-for-size') throw new TypeError('wrong refusal');
+    expect(buildPlan(input({ recipe: { ...createPlainRecipe(), keep: { startUs: 0, finishUs: Math.floor(refusal.atMostUs / 40_000) * 40_000 } }, limits: limits({ kind: 'file-size', maxBytes: 200_000 }) })).plan).not.toBeNull();
+    expect(buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes: refusal.needsBytes }) })).plan).not.toBeNull();
+  });
+
+  it('tells what no making can change', () => {
+    const { refusals } = buildPlan(input({ limits: limits({ kind: 'length', minUs: 90_000_000 }, { kind: 'picture-edge', edge: 'lines', min: 2160 }, { kind: 'orientation', wanted: 'portrait' }) }));
+    expect(refusals.map((refusal) => refusal.reason)).toEqual(['too-short', 'picture-too-small', 'cannot-be-changed']);
+  });
+
+  it('names the file by the pattern', () => {
+    const nameContext = { surname: 'Varga', firstName: 'Ineke', piece: 'Marimba solo', course: '', candidateNumber: null };
+    expect(buildPlan(input({ nameContext, limits: limits({ kind: 'file-name', pattern: 'Surname_Firstname_Piece' }) })).plan?.fileName).toBe('Varga_Ineke_MarimbaSolo.mp4');
+  });
+
+  it('does not claim a format that it cannot make', () => {
+    expect(buildPlan(input({ limits: limits({ kind: 'format', wanted: ['avi'] }) })).refusals[0]).toMatchObject({ reason: 'format-not-made', wanted: ['AVI'], possible: ['MP4', 'MOV', 'WebM'] });
+  });
+});
+
+describe('buildPlan for photographs and sound', () => {
+  it('a photograph gets the wanted long edge and no more', () => {
+    const { plan } = buildPlan(input({ facts: buildPhotoFacts(), frames: null, limits: limits({ kind: 'picture-edge', edge: 'long', min: 2000, max: 3000 }, { kind: 'file-size', maxBytes: 900_000 }) }));
+    expect(plan).toMatchObject({ kind: 'photo', container: 'jpeg', widthPx: 3000, heightPx: 2250, leastShortEdgePx: 1500 });
+  });
+
+  it('sound keeps its format where nothing is asked, and is refused where it cannot fit', () => {
+    expect(buildPlan(input({ facts: buildSoundFacts(), frames: null })).plan).toMatchObject({ container: 'wav', sound: { codec: 'pcm', rateHz: 48_000 } });
+    expect(buildPlan(input({ facts: buildSoundFacts(), frames: null, limits: limits({ kind: 'format', wanted: ['wav'] }, { kind: 'file-size', maxBytes: 1_000_000 }) })).plan).toBeNull();
+  });
+});
+
+describe('judgePlan', () => {
+  it('foretells loudness after the gain', () => {
+    const asked = limits({ kind: 'loudness', min: -20, max: -14 });
+    const facts = buildVideoFacts();
+    const { plan } = buildPlan(input({ facts, recipe: { ...createPlainRecipe(), soundGainDb: 6.8 }, limits: asked }));
+    if (!plan) throw new TypeError('a plan was expected');
+    expect(judgePlan(plan, facts, { limits: asked, nameContext: null })[0]).toMatchObject({ stage: 'planned', state: 'met', value: -17 });
+  });
+});

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { formatExactBytes } from '@apodix/core';
+import { computed, ref } from 'vue';
+import ProofSign from '../components/ProofSign.vue';
+import BulletBar from './BulletBar.vue';
+import { summarizeLedger, type LedgerRow } from './build-ledger.ts';
+
+const props = defineProps<{ rows: readonly LedgerRow[]; isProven: boolean; caption: string; actionLabel: string | null; isActionBusy?: boolean }>();
+const emit = defineEmits<{ action: [] }>();
+const open = ref<string | null>(null);
+const isSheetOpen = ref(false);
+const summary = computed(() => summarizeLedger(props.rows, props.isProven));
+const isTight = computed(() => props.rows.length > 7);
+
+function exact(row: LedgerRow): string | undefined {
+  return row.best?.unit === 'byte' && row.best.value !== null ? formatExactBytes(row.best.value) : undefined;
+}
+</script>
+
+<template>
+  <aside class="ledger" :class="{ open: isSheetOpen }" aria-label="Limits">
+    <button type="button" class="handle" :aria-expanded="isSheetOpen" @click="isSheetOpen = !isSheetOpen">
+      <strong>Limits</strong> <span>{{ summary.sentence }}</span> <span aria-hidden="true">{{ isSheetOpen ? '▾' : '▴' }}</span>
+    </button>
+    <div class="head"><h2>Limits</h2><span class="note figures">{{ caption }}</span></div>
+    <ul :class="{ tight: isTight }">
+      <li v-for="row in rows" :key="row.limit.id">
+        <button type="button" class="row" :aria-expanded="open === row.limit.id" @click="open = open === row.limit.id ? null : row.limit.id">
+          <ProofSign :measured="row.measured?.state ?? 'open'" :planned="row.planned?.state ?? 'open'" :proven="row.proven?.state ?? 'open'" />
+          <span class="what">
+            <span class="line"><strong>{{ row.label }}<span v-if="row.limit.severity === 'should'" class="note"> (should)</span></strong><span class="figure figures" :title="exact(row)">{{ row.best?.figure ?? '' }}</span></span>
+            <BulletBar v-if="row.best?.bullet" :scale="row.best.bullet" :source="row.best === row.measured ? null : (row.measured?.value ?? null)" :is-short="row.best.state === 'short'" />
+            <span class="sentence" :class="{ short: row.best?.state === 'short' }">{{ row.best?.state === 'short' ? row.best.sentence : row.wanted }}<template v-if="row.measured && row.best !== row.measured && row.measured.figure && row.measured.figure !== row.best?.figure"> · recording {{ row.measured.figure }}</template></span>
+          </span>
+        </button>
+        <div v-if="open === row.limit.id" class="evidence">
+          <p v-if="row.limit.words">“{{ row.limit.words }}”</p>
+          <dl>
+            <template v-for="[name, finding] in [['recording', row.measured], ['plan', row.planned], ['finished file', row.proven]] as const" :key="name">
+              <dt>{{ name }}</dt>
+              <dd>{{ finding ? `${finding.figure ?? 'not known'} · ${finding.state}` : 'not yet' }}</dd>
+            </template>
+          </dl>
+          <p v-if="row.best" class="note">How: {{ row.best.method }}<template v-if="row.proven?.measuredOn"> · on <span class="figures">{{ row.proven.measuredOn.slice(0, 12) }}…</span></template></p>
+          <p v-if="row.best?.fix"><strong>{{ row.best.fix.by === 'machine' ? 'Apodix can:' : 'You can:' }}</strong> {{ row.best.fix.text }}</p>
+        </div>
+      </li>
+    </ul>
+    <div class="foot">
+      <v-btn v-if="actionLabel" class="go" block height="44" :loading="isActionBusy" @click="emit('action')">{{ actionLabel }}</v-btn>
+      <p class="note">{{ summary.sentence }}</p>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.ledger { width: 268px; flex: none; background: var(--sheet); border-right: 1px solid var(--line); display: flex; flex-direction: column; min-height: 0; }
+.handle { display: none; }
+.head { display: flex; justify-content: space-between; align-items: baseline; padding: 14px 14px 8px; }
+.head h2 { font-size: 16px; }
+ul { list-style: none; margin: 0; padding: 0 14px; overflow-y: auto; flex: 1; }
+li { border-top: 1px solid var(--line); }
+.row { display: flex; gap: 12px; width: 100%; text-align: left; padding: 9px 0; align-items: flex-start; }
+.row > svg { flex: none; margin-top: 2px; }
+.what { flex: 1; min-width: 0; display: block; }
+.line { display: flex; justify-content: space-between; gap: 8px; align-items: baseline; }
+.figure { color: var(--soft-ink); font-size: 13px; text-align: right; overflow-wrap: anywhere; }
+.sentence { display: block; font-size: 12.5px; color: var(--soft-ink); line-height: 1.35; overflow-wrap: anywhere; }
+.sentence.short { color: var(--madder); font-weight: 600; }
+.tight .row { padding: 5px 0; }
+.tight .sentence { font-size: 12.5px; }
+.evidence { padding: 0 0 10px 32px; font-size: 13px; display: grid; gap: 6px; overflow-wrap: anywhere; }
+.evidence dl { display: grid; grid-template-columns: auto 1fr; gap: 2px 10px; margin: 0; }
+.evidence dt { color: var(--soft-ink); }
+.evidence dd { margin: 0; }
+.foot { padding: 10px 14px 14px; text-align: center; display: grid; gap: 8px; }
+@media (max-width: 1000px) {
+  .ledger { position: fixed; left: 0; right: 0; bottom: 0; width: auto; max-height: 78vh; border: 0; border-top: 1px solid var(--line); z-index: 900; box-shadow: 0 -6px 20px rgb(0 0 0 / 14%); }
+  .ledger:not(.open) .head, .ledger:not(.open) ul, .ledger:not(.open) .foot .note { display: none; }
+  .ledger:not(.open) .foot { padding-top: 0; }
+  .handle { display: flex; justify-content: space-between; gap: 10px; padding: 10px 14px; min-height: 44px; text-align: left; }
+  .head { display: none; }
+}
+</style>

@@ -1,0 +1,63 @@
+import {
+  buildPlan, describeLimit, findRowScope, isLimitForTake, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanResult, type Recipe, type TakeView,
+} from '@apodix/core';
+
+export interface LedgerRow {
+  readonly limit: Limit;
+  readonly label: string;
+  readonly wanted: string;
+  readonly measured: Finding | null;
+  readonly planned: Finding | null;
+  readonly proven: Finding | null;
+  /** The finding that counts just now: proven, else planned, else measured. */
+  readonly best: Finding | null;
+}
+
+/** Who and what file names are made of; null for a guest. */
+export function buildNames(assignment: AssignmentView): NameContext | null {
+  const { person } = assignment;
+  if (person.role === 'guest') return null;
+  return { surname: person.surname, firstName: person.firstName, piece: assignment.title.split(/[,:]/)[0] ?? assignment.title, course: assignment.kind === 'course' ? assignment.courseTitle : '', candidateNumber: person.candidateNumber };
+}
+
+/** The plan of a take under a recipe; null while the take is not measured. */
+export function planOf(assignment: AssignmentView, take: TakeView | null, recipe: Recipe | null): PlanResult | null {
+  if (!take?.facts || !take.analysis || !recipe) return null;
+  const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
+  return buildPlan({ facts: take.facts, recipe, limits: assignment.limits, frames, takeName: take.name, nameContext: buildNames(assignment) });
+}
+
+/** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
+export function buildLedger(assignment: AssignmentView, take: TakeView | null, result: PlanResult | null, made: MadeView | null): LedgerRow[] {
+  const judge = { limits: assignment.limits, nameContext: buildNames(assignment) };
+  const measured = take?.facts ? judgeTake(take.facts, take.name, judge) : [];
+  const planned = take?.facts && result?.plan ? judgePlan(result.plan, take.facts, judge) : [];
+  const proven = made?.findings ?? [];
+  const find = (findings: readonly Finding[], limit: Limit) => findings.find((finding) => finding.limitId === limit.id) ?? null;
+  return assignment.limits
+    .filter((limit) => findRowScope(limit) === 'file' && (!take?.facts || isLimitForTake(limit, take.facts)))
+    .map((limit) => {
+      const row = { limit, ...describeLimit(limit), measured: find(measured, limit), planned: find(planned, limit), proven: find(proven, limit) };
+      return { ...row, best: row.proven ?? row.planned ?? row.measured };
+    });
+}
+
+export interface LedgerSummary {
+  readonly musts: number;
+  readonly shoulds: number;
+  readonly shortMusts: number;
+  readonly sentence: string;
+}
+
+export function summarizeLedger(rows: readonly LedgerRow[], isProven: boolean): LedgerSummary {
+  const musts = rows.filter((row) => row.limit.severity === 'must');
+  const short = musts.filter((row) => row.best?.state === 'short');
+  const sentence = rows.length === 0
+    ? 'no limits are set'
+    : short.length > 0
+      ? `${short.length} ${short.length === 1 ? 'limit' : 'limits'} still short: see ${short[0]?.label ?? ''}`
+      : isProven
+        ? 'every must is proven on the file'
+        : rows.some((row) => row.planned) ? 'every must will be met' : 'nothing recorded yet';
+  return { musts: musts.length, shoulds: rows.length - musts.length, shortMusts: short.length, sentence };
+}

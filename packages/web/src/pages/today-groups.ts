@@ -1,0 +1,41 @@
+import type { AssignmentCard } from '@apodix/core';
+
+export interface TodayGroups {
+  readonly ready: AssignmentCard[];
+  readonly toMake: AssignmentCard[];
+  readonly handedIn: AssignmentCard[];
+}
+
+/** What needs doing first: ready but not handed in, then what is to make by due time, then what is done, newest first. */
+export function groupToday(cards: readonly AssignmentCard[]): TodayGroups {
+  const byDue = (left: AssignmentCard, right: AssignmentCard) => (left.dueAt ?? '9999').localeCompare(right.dueAt ?? '9999');
+  const isDone = (card: AssignmentCard) => card.state === 'handed-in' || card.state === 'feedback-back';
+  const shown = cards.filter((card) => card.kind !== 'quick');
+  return {
+    ready: shown.filter((card) => (card.state === 'ready' || card.state === 'sending') && card.kind === 'course').sort(byDue),
+    toMake: shown.filter((card) => !isDone(card)).sort(byDue),
+    handedIn: shown.filter(isDone).sort((left, right) => (right.handedInAt ?? '').localeCompare(left.handedInAt ?? '')),
+  };
+}
+
+export interface CalendarDay {
+  readonly date: Date;
+  readonly day: number;
+  readonly isToday: boolean;
+  readonly mark: 'handed-in' | 'to-make' | 'last-day' | null;
+  readonly titles: readonly string[];
+}
+
+/** A month as weeks from Monday on; days of other months are null. Marks are told by shape as well as by color. */
+export function buildMonth(cards: readonly AssignmentCard[], year: number, month: number, now: Date): (CalendarDay | null)[] {
+  const count = new Date(year, month + 1, 0).getDate();
+  const lead = (new Date(year, month, 1).getDay() + 6) % 7;
+  const days = Array.from({ length: count }, (_, index): CalendarDay => {
+    const date = new Date(year, month, index + 1);
+    const due = cards.filter((card) => card.dueAt !== null && new Date(card.dueAt).toDateString() === date.toDateString());
+    const open = due.filter((card) => card.state !== 'handed-in' && card.state !== 'feedback-back');
+    const isToday = date.toDateString() === now.toDateString();
+    return { date, day: index + 1, isToday, mark: due.length === 0 ? null : open.length === 0 ? 'handed-in' : isToday ? 'last-day' : 'to-make', titles: due.map((card) => card.title) };
+  });
+  return [...Array.from({ length: lead }, () => null), ...days];
+}

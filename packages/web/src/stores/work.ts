@@ -1,0 +1,118 @@
+import { LiveEvent, type AssignmentView, type JobView, type Limit, type ParcelInput, type Recipe } from '@apodix/core';
+import { defineStore } from 'pinia';
+import { computed, readonly, ref, shallowRef } from 'vue';
+import { callRoute } from '../api/call-route.ts';
+import { useNotices } from './notices.ts';
+
+/** One assignment with all of the person's work on it, kept up to date by the event stream. */
+export const useWork = defineStore('work', () => {
+  const assignment = shallowRef<AssignmentView | null>(null);
+  const jobs = ref<Record<string, JobView>>({});
+  const isMissing = ref(false);
+  let wantedId: string | null = null;
+  let events: EventSource | null = null;
+  let load: AbortController | null = null;
+
+  const takes = computed(() => assignment.value?.takes ?? []);
+  const readyTakes = computed(() => takes.value.filter((take) => take.state === 'ready'));
+  const chosenTake = computed(() => readyTakes.value.find((take) => take.isChosen) ?? readyTakes.value[0] ?? null);
+  const activeJobs = computed(() => Object.values(jobs.value).filter((job) => job.assignmentId === assignment.value?.id && (job.state === 'waiting' || job.state === 'running')));
+
+  function accept(view: AssignmentView): void {
+    assignment.value = view;
+    for (const job of view.jobs) jobs.value[job.id] = job;
+  }
+
+  /** Opens an assignment; a newer call cancels an older one. */
+  async function open(id: string): Promise<void> {
+    if (assignment.value?.id !== id) assignment.value = null;
+    wantedId = id;
+    isMissing.value = false;
+    follow();
+    await reload();
+  }
+
+  async function reload(): Promise<void> {
+    if (wantedId === null) return;
+    load?.abort();
+    load = new AbortController();
+    const { signal } = load;
+    try {
+      const view = await callRoute('readAssignment', { params: { assignmentId: wantedId }, signal });
+      if (!signal.aborted) accept(view);
+    } catch (error) {
+      if (signal.aborted) return;
+      isMissing.value = assignment.value === null;
+      useNotices().tellFault(error);
+    }
+  }
+
+  function follow(): void {
+    if (events) return;
+    events = new EventSource('/api/events');
+    events.onmessage = (message: MessageEvent<string>) => {
+      const parsed = LiveEvent.safeParse(JSON.parse(message.data));
+      if (!parsed.success) return;
+      if (parsed.data.type === 'job') {
+        const { job } = parsed.data;
+        jobs.value = { ...jobs.value, [job.id]: job };
+        if (job.state !== 'running' && job.state !== 'waiting' && job.assignmentId === wantedId) void reload();
+      } else if (parsed.data.assignmentId === wantedId) void reload();
+    };
+    events.onopen = () => void reload();
+  }
+
+  function close(): void {
+    events?.close();
+    events = null;
+    load?.abort();
+    wantedId = null;
+  }
+
+  function findJob(takeId: string, kind: JobView['kind']): JobView | null {
+    return activeJobs.value.find((job) => job.takeId === takeId && job.kind === kind) ?? null;
+  }
+
+  async function saveRecipe(takeId: string, recipe: Recipe, baseVersion: number): Promise<number> {
+    const saved = await callRoute('writeRecipe', { params: { takeId }, body: { recipe, baseVersion } });
+    if (assignment.value) {
+      assignment.value = { ...assignment.value, takes: assignment.value.takes.map((take) => (take.id === takeId ? { ...take, recipe: saved } : take)) };
+    }
+    return saved.version;
+  }
+  async function chooseTake(takeId: string): Promise<void> {
+    await callRoute('chooseTake', { params: { takeId }, body: { isChosen: true } });
+    await reload();
+  }
+  async function removeTake(takeId: string): Promise<void> {
+    await callRoute('removeTake', { params: { takeId } });
+    await reload();
+  }
+  async function removeMade(madeId: string): Promise<void> {
+    await callRoute('removeMade', { params: { madeId } });
+    await reload();
+  }
+  async function make(takeId: string): Promise<void> {
+    const { job } = await callRoute('makeFile', { params: { takeId } });
+    if (job) jobs.value = { ...jobs.value, [job.id]: job };
+    await reload();
+  }
+  async function cancel(jobId: string): Promise<void> {
+    const job = await callRoute('cancelJob', { params: { jobId } });
+    jobs.value = { ...jobs.value, [job.id]: job };
+  }
+  async function saveParcel(parcel: ParcelInput): Promise<void> {
+    if (assignment.value) accept(await callRoute('writeParcel', { params: { assignmentId: assignment.value.id }, body: parcel }));
+  }
+  async function saveLimits(limits: Limit[], instructions?: string): Promise<void> {
+    if (assignment.value) accept(await callRoute('writeLimits', { params: { assignmentId: assignment.value.id }, body: { limits, ...(instructions === undefined ? {} : { instructions }) } }));
+  }
+  async function handIn(): Promise<void> {
+    if (!assignment.value) return;
+    const job = await callRoute('handIn', { params: { assignmentId: assignment.value.id } });
+    jobs.value = { ...jobs.value, [job.id]: job };
+    await reload();
+  }
+
+  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, removeMade, make, cancel, saveParcel, saveLimits, handIn };
+});

@@ -1,0 +1,50 @@
+// Takes the pictures of the main views from a running Apodix with demo data: tsx scripts/take-screenshots.ts URL FOLDER [names…]
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { openBrowser } from '../tests/test-support/browser.ts';
+
+const [url = 'http://127.0.0.1:4870', folder = 'docs/screenshots', ...wanted] = process.argv.slice(2);
+const desktop = [1280, 800] as const;
+const phone = [390, 844] as const;
+const views: readonly { name: string; path: string; size: readonly [number, number]; isDark?: boolean; waitFor: string; waitMs?: number }[] = [
+  { name: 'sign-in', path: '/sign-in', size: desktop, waitFor: 'li button' },
+  { name: 'today', path: '/today', size: desktop, waitFor: '.card img' },
+  { name: 'brief', path: '/work/marimba/brief', size: desktop, waitFor: '.limits li' },
+  { name: 'takes', path: '/work/marimba/takes', size: desktop, waitFor: '.card img' },
+  { name: 'shape-video', path: '/work/marimba/shape', size: desktop, waitFor: '.strip', waitMs: 1500 },
+  { name: 'shape-photo', path: '/work/grey-card/shape', size: desktop, waitFor: '.surround img', waitMs: 800 },
+  { name: 'fit', path: '/work/marimba/fit', size: desktop, waitFor: '.offer', waitMs: 1200 },
+  { name: 'hand-in', path: '/work/marimba/hand-in', size: desktop, waitFor: '.item' },
+  { name: 'quick-fit', path: '/quick-fit', size: desktop, waitFor: '.drop' },
+  { name: 'feedback', path: '/work/salt-ledger/hand-in', size: desktop, waitFor: '.feedback' },
+  { name: 'today-phone', path: '/today', size: phone, waitFor: '.card img' },
+  { name: 'shape-phone', path: '/work/marimba/shape', size: phone, waitFor: '.strip', waitMs: 1500 },
+  { name: 'fit-phone', path: '/work/marimba/fit', size: phone, waitFor: '.offer', waitMs: 1000 },
+  { name: 'hand-in-phone', path: '/work/marimba/hand-in', size: phone, waitFor: '.item' },
+  { name: 'takes-phone', path: '/work/marimba/takes', size: phone, waitFor: '.card img' },
+  { name: 'today-dark', path: '/today', size: desktop, isDark: true, waitFor: '.card img' },
+  { name: 'shape-dark', path: '/work/marimba/shape', size: desktop, isDark: true, waitFor: '.strip', waitMs: 1500 },
+  { name: 'hand-in-dark', path: '/work/marimba/hand-in', size: desktop, isDark: true, waitFor: '.item' },
+];
+
+const browser = await openBrowser();
+try {
+  await mkdir(folder, { recursive: true });
+  await browser.driver.get(`${url}/sign-in`);
+  if (!wanted.length || wanted.includes('sign-in')) {
+    await browser.setView(...desktop);
+    await browser.find('li button');
+    await writeFile(join(folder, 'sign-in.png'), await browser.driver.takeScreenshot(), 'base64');
+  }
+  await browser.click('li button', 'Ineke Varga');
+  await browser.find('.card');
+  for (const view of views.filter((each) => each.name !== 'sign-in' && (!wanted.length || wanted.includes(each.name)))) {
+    await browser.setView(view.size[0], view.size[1], view.isDark);
+    await browser.driver.get(url + view.path);
+    await browser.find(view.waitFor);
+    await browser.driver.sleep(view.waitMs ?? 700);
+    await writeFile(join(folder, `${view.name}.png`), await browser.driver.takeScreenshot(), 'base64');
+  }
+} finally {
+  await browser.close();
+}

@@ -1,0 +1,41 @@
+import { execa } from 'execa';
+import { join } from 'node:path';
+
+export interface ClipOptions {
+  readonly seconds?: number;
+  readonly rate?: string;
+  readonly size?: string;
+  readonly video?: readonly string[];
+  readonly audio?: readonly string[] | null;
+  readonly filters?: string;
+  readonly sound?: string;
+  readonly extra?: readonly string[];
+}
+
+/** A moving, grainy clip with a tone, made by FFmpeg directly. Every frame carries its own number as a block pattern. */
+export async function makeClip(folder: string, name: string, options: ClipOptions = {}): Promise<string> {
+  const { seconds = 4, rate = '25', size = '320x240', video = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16'], audio = ['-c:a', 'aac', '-b:a', '96k'], filters = 'noise=alls=12:allf=t', sound = 'sine=440:r=48000', extra = [] } = options;
+  const path = join(folder, name);
+  const inputs = ['-f', 'lavfi', '-i', `testsrc2=s=${size}:r=${rate}:d=${seconds}`, ...(audio === null ? [] : ['-f', 'lavfi', '-i', `${sound}:d=${seconds}`])];
+  await execa('ffmpeg', ['-v', 'error', '-y', ...inputs, '-vf', filters, '-pix_fmt', 'yuv420p', ...video, ...(audio ?? []), ...extra, path]);
+  return path;
+}
+
+/** Mean luma of every frame of a file as FFmpeg decodes it: an outside witness of which frames a cut kept. */
+export async function readFrameLumas(path: string, filters = ''): Promise<number[]> {
+  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', path, '-vf', `${filters}scale=32:32:flags=area,format=gray`, '-f', 'rawvideo', '-'], { encoding: 'buffer', maxBuffer: 1 << 28 });
+  const frames: number[] = [];
+  for (let at = 0; at + 1024 <= stdout.length; at += 1024) frames.push(stdout.subarray(at, at + 1024).reduce((sum, value) => sum + value, 0) / 1024);
+  return frames;
+}
+
+export interface OutsideProbe {
+  readonly streams: readonly Record<string, unknown>[];
+  readonly format: Record<string, string>;
+}
+
+/** What ffprobe itself says of a file. */
+export async function probe(path: string): Promise<OutsideProbe> {
+  const { stdout } = await execa('ffprobe', ['-v', 'error', '-of', 'json', '-show_streams', '-show_format', '-count_frames', path]);
+  return JSON.parse(stdout) as OutsideProbe;
+}
