@@ -1,7 +1,7 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { Options, ServiceBuilder, type Driver } from 'selenium-webdriver/chrome.js';
 
 export interface Browser {
@@ -37,7 +37,7 @@ export async function openBrowser(): Promise<Browser> {
           try {
             const words = await element.getText();
             seen.push(words);
-            if (matches(words, text) && (await element.isDisplayed())) return element;
+            if (matches(words, text) && (text === '' || (await element.isDisplayed()))) return element;
           } catch {
             return null;
           }
@@ -48,10 +48,7 @@ export async function openBrowser(): Promise<Browser> {
     if (!found) throw new Error(`No "${selector}" holds ${String(text)}; there is: ${seen.map((words) => JSON.stringify(words.slice(0, 120))).join(', ') || 'nothing'} at ${await driver.getCurrentUrl()}`);
     return found;
   };
-  const find = async (selector: string, timeoutMs = 20_000) => {
-    const element = await driver.wait(until.elementLocated(By.css(selector)), timeoutMs, `No "${selector}"`);
-    return driver.wait(until.elementIsVisible(element), timeoutMs);
-  };
+  const find = (selector: string, timeoutMs = 20_000) => findText(selector, '', timeoutMs);
   return {
     driver,
     setView: async (width, height, isDark = false) => {

@@ -34,6 +34,7 @@ function exact(row: LedgerRow): string | undefined {
           </span>
         </button>
         <div v-if="open === row.limit.id" class="evidence">
+          <p v-if="isTight">Wanted: {{ row.wanted }}</p>
           <p v-if="row.limit.words">“{{ row.limit.words }}”</p>
           <dl>
             <template v-for="[name, finding] in [['recording', row.measured], ['plan', row.planned], ['finished file', row.proven]] as const" :key="name">
@@ -63,12 +64,14 @@ li { border-top: 1px solid var(--line); }
 .row { display: flex; gap: 12px; width: 100%; text-align: left; padding: 9px 0; align-items: flex-start; }
 .row > svg { flex: none; margin-top: 2px; }
 .what { flex: 1; min-width: 0; display: block; }
-.line { display: flex; justify-content: space-between; gap: 8px; align-items: baseline; }
-.figure { color: var(--soft-ink); font-size: 13px; text-align: right; overflow-wrap: anywhere; }
+.line { display: flex; justify-content: space-between; gap: 2px 8px; align-items: baseline; flex-wrap: wrap; }
+.line strong { white-space: nowrap; }
+.figure { color: var(--soft-ink); font-size: 12.5px; text-align: right; margin-left: auto; letter-spacing: -0.03em; overflow-wrap: anywhere; }
 .sentence { display: block; font-size: 12.5px; color: var(--soft-ink); line-height: 1.35; overflow-wrap: anywhere; }
 .sentence.short { color: var(--madder); font-weight: 600; }
-.tight .row { padding: 5px 0; }
-.tight .sentence { font-size: 12.5px; }
+.tight .row { padding: 6px 0; }
+.tight .sentence:not(.short) { display: none; }
+.tight .evidence { padding-top: 2px; }
 .evidence { padding: 0 0 10px 32px; font-size: 13px; display: grid; gap: 6px; overflow-wrap: anywhere; }
 .evidence dl { display: grid; grid-template-columns: auto 1fr; gap: 2px 10px; margin: 0; }
 .evidence dt { color: var(--soft-ink); }

@@ -9,9 +9,11 @@ import LedgerColumn from '../../ledger/LedgerColumn.vue';
 import { placePicture } from '../../shape/place-picture.ts';
 import TrimStrip from '../../shape/TrimStrip.vue';
 import { useRecipeEditor } from '../../shape/useRecipeEditor.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 
 const work = useWork();
+const notices = useNotices();
 const router = useRouter();
 const pickedId = ref<string | null>(null);
 const take = computed(() => work.readyTakes.find((each) => each.id === pickedId.value) ?? work.chosenTake);
@@ -118,6 +120,7 @@ function keepAll(): void {
 }
 async function goOn(): Promise<void> {
   await editor.save();
+  if (take.value && !made.value && result.value?.plan) await work.make(take.value.id).catch(notices.tellFault);
   await router.push({ name: 'fit', params: { assignmentId: work.assignment?.id } });
 }
 useKeys({ s: startHere, f: finishHere, ',': () => step(-1), '.': () => step(1), ' ': togglePlay, b: () => (isBefore.value = !isBefore.value), 'Ctrl+z': () => editor.undo(), 'Ctrl+Shift+z': () => editor.redo(), 'Ctrl+y': () => editor.redo() });
@@ -184,10 +187,13 @@ useKeys({ s: startHere, f: finishHere, ',': () => step(-1), '.': () => step(1), 
 .others button.on { border-color: var(--met); }
 .others img { width: 138px; height: 72px; object-fit: cover; border-radius: 3px; }
 @media (max-width: 1000px) {
-  .top { flex-direction: column; flex: none; }
-  .surround { height: 52vw; flex: none; }
+  .top { display: contents; }
+  .surround { height: 58vw; flex: none; order: 1; }
+  .foot { order: 2; padding-bottom: 16px; }
   .tools { width: auto; border-left: 0; border-top: 1px solid var(--line); order: 3; }
-  .foot { padding-bottom: 16px; }
+  .transport { padding: 4px 10px; }
+  .transport [data-testid='frame'] { display: none; }
+  .buttons button { white-space: nowrap; padding: 0 7px; }
   .shape { padding-bottom: 120px; }
   .keys { display: none; }
 }
