@@ -13,6 +13,11 @@ export class ApiClient {
     this.#url = url;
   }
 
+  /** The session cookie, for calls that this client has no method for. */
+  get cookie(): string {
+    return this.#cookie;
+  }
+
   async signIn(personId: string): Promise<void> {
     const answer = await this.#fetch('POST', '/api/session', { personId });
     this.#cookie = (answer.headers.get('set-cookie') ?? '').split(';')[0] ?? '';

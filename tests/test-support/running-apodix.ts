@@ -1,0 +1,87 @@
+import { PeopleFile, type Announcement, type Limit } from '@apodix/core';
+import { fork, type ChildProcess } from 'node:child_process';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+
+export interface RunningApodix {
+  readonly url: string;
+  readonly siteUrl: string;
+  readonly dataFolder: string;
+  /** The server's process, to be killed in tests. */
+  readonly server: ChildProcess;
+  /** Kills the server without warning and starts it again on the same data and port. */
+  crash(): Promise<void>;
+  stop(): Promise<void>;
+}
+
+export const testPeople: PeopleFile = {
+  people: [
+    { id: 'ann', displayName: 'Ann Test', firstName: 'Ann', surname: 'Test', candidateNumber: '1', role: 'student' },
+    { id: 'bob', displayName: 'Bob Test', firstName: 'Bob', surname: 'Test', candidateNumber: '2', role: 'student' },
+    { id: 'tess', displayName: 'Tess Teacher', firstName: 'Tess', surname: 'Teacher', candidateNumber: null, role: 'teacher' },
+    { id: 'tom', displayName: 'Tom Teacher', firstName: 'Tom', surname: 'Teacher', candidateNumber: null, role: 'teacher' },
+  ],
+  courses: [{ id: 'music', title: 'Music', subject: 'music' }, { id: 'other', title: 'Other', subject: 'art' }],
+  enrolments: [{ personId: 'ann', courseId: 'music', role: 'student' }, { personId: 'bob', courseId: 'other', role: 'student' }, { personId: 'tess', courseId: 'music', role: 'teacher' }, { personId: 'tom', courseId: 'other', role: 'teacher' }],
+};
+
+export function buildAnnouncement(id: string, item: 'video' | 'photo' | 'sound', limits: Limit[], changes: Partial<Announcement> = {}): Announcement {
+  return { id, courseId: 'music', title: `Work ${id}`, instructions: 'Do it.', limits, slots: [{ id: 'slot', label: 'The piece', item, min: 1, max: 1 }], materials: [], rubric: [], points: 10, attemptsAllowed: 2, isLateAllowed: false, setAt: new Date(Date.now() - 86_400_000).toISOString(), dueAt: new Date(Date.now() + 86_400_000).toISOString(), ...changes };
+}
+
+async function findFreePort(): Promise<number> {
+  return new Promise((done, fail) => {
+    const probe = createServer();
+    probe.once('error', fail);
+    probe.listen(0, '127.0.0.1', () => {
+      const address = probe.address();
+      probe.close(() => (typeof address === 'object' && address ? done(address.port) : fail(new Error('no port'))));
+    });
+  });
+}
+
+function startProcess(path: string, env: NodeJS.ProcessEnv): Promise<ChildProcess> {
+  return new Promise((done, fail) => {
+    const child = fork(resolve(path), { env, execArgv: [], stdio: ['ignore', 'pipe', 'inherit', 'ipc'] });
+    child.stdout?.on('data', (data) => {
+      if (String(data).includes('http://')) done(child);
+    });
+    child.once('exit', (code) => fail(new Error(`${path} ended with ${code}`)));
+  });
+}
+
+/** Starts the built servers, as npm start does, on a fresh data folder with the given assignments. */
+export async function startApodix(assignments: readonly Announcement[], changes: NodeJS.ProcessEnv = {}): Promise<RunningApodix> {
+  const dataFolder = await mkdtemp(join(tmpdir(), 'apodix-data-'));
+  await mkdir(join(dataFolder, 'course-site'), { recursive: true });
+  await writeFile(join(dataFolder, 'people.json'), JSON.stringify(testPeople));
+  await writeFile(join(dataFolder, 'course-site', 'assignments.json'), JSON.stringify(assignments));
+  const [port, sitePort] = [await findFreePort(), await findFreePort()];
+  const siteUrl = `http://127.0.0.1:${sitePort}`;
+  const env = { ...process.env, APODIX_DATA: dataFolder, APODIX_PORT: String(port), APODIX_COURSE_SITE_PORT: String(sitePort), APODIX_COURSE_SITE_URL: siteUrl, APODIX_COURSE_SITE_DELAY_MS: '0', APODIX_WEB_FOLDER: resolve('packages/web/dist'), APODIX_LOG_LEVEL: 'fatal', ...changes };
+  const site = await startProcess('packages/course-site/dist/main.js', env);
+  const running = {
+    url: `http://127.0.0.1:${port}`,
+    siteUrl,
+    dataFolder,
+    server: await startProcess('packages/server/dist/main.js', env),
+    crash: async () => {
+      const gone = new Promise((done) => running.server.once('exit', done));
+      running.server.kill('SIGKILL');
+      await gone;
+      running.server = await startProcess('packages/server/dist/main.js', env);
+    },
+    stop: async () => {
+      for (const child of [running.server, site]) {
+        if (child.exitCode !== null || child.signalCode !== null) continue;
+        const gone = new Promise((done) => child.once('exit', done));
+        child.kill('SIGTERM');
+        await gone;
+      }
+      await rm(dataFolder, { recursive: true, force: true, maxRetries: 5 });
+    },
+  };
+  return running;
+}
