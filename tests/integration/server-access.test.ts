@@ -104,7 +104,7 @@ describe('the surface', () => {
   });
 
   it('writes from another origin are not carried out', async () => {
-    for (const headers of [{ origin: 'http://evil.invalid' }, { 'sec-fetch-site': 'cross-site' }]) expect((await call('POST', '/api/session', null, { personId: 'ann' }, headers)).status).toBe(403);
+    for (const headers of [{ origin: 'http://evil.invalid' }, { 'sec-fetch-site': 'cross-site' }] as Record<string, string>[]) expect((await call('POST', '/api/session', null, { personId: 'ann' }, headers)).status).toBe(403);
     expect((await call('POST', '/api/session', null, { personId: 'ann' }, { origin: apodix.url })).status).toBe(200);
   });
 

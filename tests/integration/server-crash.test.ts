@@ -14,12 +14,14 @@ let apodix: RunningApodix;
 let client: ApiClient;
 let folder = '';
 let clip = '';
+let tiny = '';
 
 beforeAll(async () => {
-  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 2_000_000 }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] })];
+  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] })];
   apodix = await startApodix(['upload', 'inspect', 'make', 'worker', 'deliver', 'names', 'faults', 'refuse'].map((id) => buildAnnouncement(id, 'video', limits, { attemptsAllowed: 9 })));
   folder = await mkdtemp(join(tmpdir(), 'apodix-crash-'));
-  clip = await makeClip(folder, 'clip.mov', { seconds: 12, size: '960x540' });
+  clip = await makeClip(folder, 'clip.mov', { seconds: 5, size: '640x360' });
+  tiny = await makeClip(folder, 'tiny.mov', { seconds: 1 });
   client = new ApiClient(apodix.url);
   await client.signIn('ann');
 });
@@ -68,7 +70,7 @@ describe('killed without warning', () => {
     await wait(300);
     await apodix.crash();
     await bringing;
-    expect((await until('inspect', (view) => view.takes[0]?.state === 'ready')).takes[0]?.facts?.video?.frameCount).toBe(300);
+    expect((await until('inspect', (view) => view.takes[0]?.state === 'ready')).takes[0]?.facts?.video?.frameCount).toBe(125);
     await checkBlobs();
   });
 
@@ -153,7 +155,7 @@ describe('a course site that fails', () => {
 
 describe('names from people are data only', () => {
   it.each(['a'.repeat(251) + '.mov', '🎻🎺 соло ‮gpj.mov', '-rf --help.mov', '"quoted" \'name\' $(touch x) `y`.mov', '../../../../etc/passwd', 'CON', 'nul.mov', '.mov', '  .mov'])('%j comes in, is made and is saved under a safe name', async (name) => {
-    const takeId = await client.bringIn('names', clip, name);
+    const takeId = await client.bringIn('names', tiny, name);
     const view = await client.readAssignment('names');
     const take = view.takes.find((each) => each.id === takeId);
     expect([take?.name, take?.state]).toEqual([name, 'ready']);
@@ -167,10 +169,10 @@ describe('names from people are data only', () => {
 
 it('a full disk is told plainly and loses nothing', async () => {
   const mount = await mkdtemp(join(tmpdir(), 'apodix-small-'));
-  const mounted = await execa('mount', ['-t', 'tmpfs', '-o', 'size=2m', 'tmpfs', mount], { reject: false });
+  const mounted = await execa('mount', ['-t', 'tmpfs', '-o', 'size=1m', 'tmpfs', mount], { reject: false });
   if (mounted.exitCode !== 0) return;
   try {
-    const result = await execa(process.execPath, ['packages/engine/bin/apodix.mjs', 'make', clip, '--asks', 'MP4, at most 8 MB', '--out', mount], { reject: false });
+    const result = await execa(process.execPath, ['packages/engine/bin/apodix.mjs', 'make', clip, '--asks', 'MP4, at most 4 MB', '--out', mount], { reject: false });
     expect(result.exitCode).toBe(3);
     expect(JSON.parse(result.stdout)).toMatchObject({ refused: { code: 'NO_DISK_SPACE' } });
     expect(await readdir(mount)).toEqual([]);

@@ -21,11 +21,11 @@ export async function makeClip(folder: string, name: string, options: ClipOption
   return path;
 }
 
-/** Mean luma of every frame of a file as FFmpeg decodes it: an outside witness of which frames a cut kept. */
-export async function readFrameLumas(path: string, filters = ''): Promise<number[]> {
-  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', path, '-vf', `${filters}scale=32:32:flags=area,format=gray`, '-f', 'rawvideo', '-'], { encoding: 'buffer', maxBuffer: 1 << 28 });
-  const frames: number[] = [];
-  for (let at = 0; at + 1024 <= stdout.length; at += 1024) frames.push(stdout.subarray(at, at + 1024).reduce((sum, value) => sum + value, 0) / 1024);
+/** Every frame of a file as FFmpeg decodes it, as 32×32 luma: an outside witness of which frames a cut kept. */
+export async function readFrameThumbs(path: string): Promise<Uint8Array[]> {
+  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', path, '-vf', 'scale=32:32:flags=area,format=gray', '-f', 'rawvideo', '-'], { encoding: 'buffer', maxBuffer: 1 << 28 });
+  const frames: Uint8Array[] = [];
+  for (let at = 0; at + 1024 <= stdout.length; at += 1024) frames.push(stdout.subarray(at, at + 1024));
   return frames;
 }
 

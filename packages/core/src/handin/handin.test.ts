@@ -7,6 +7,7 @@ import { judgeWork, type WorkCounts } from './work-state.ts';
 
 describe('writeCanonicalJson', () => {
   it('writes the example of RFC 8785, 3.2.3', () => {
+    // eslint-disable-next-line no-loss-of-precision, no-useless-escape -- the example of the standard as it stands there
     const example = { numbers: [333333333.33333329, 1e30, 4.5, 2e-3, 0.000000000000000000000000001], string: '\u20ac$\u000F\u000aA\'\u0042\u0022\u005c\\"\/', literals: [null, true, false] };
     expect(writeCanonicalJson(example)).toBe('{"literals":[null,true,false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27],"string":"€$\\u000f\\nA\'B\\"\\\\\\\\\\"/"}');
   });

@@ -94,7 +94,7 @@ function buildCoderArgs(plan: VideoPlan, pass: Pass): string[] {
   const macroblocksPerSecond = Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16) * rate;
   const isLevel41 = macroblocksPerSecond <= 245_760 && Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16) <= 8192 && plan.usefulBps <= 50_000_000;
   return [
-    '-c:v', 'libx264', '-preset', 'medium', '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', '-maxrate', '50000k', '-bufsize', '62500k'] : []),
+    '-c:v', 'libx264', '-preset', 'medium', '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1'] : []),
     '-x264-params', 'open-gop=0', ...common,
   ];
 }

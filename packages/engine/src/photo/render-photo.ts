@@ -27,7 +27,8 @@ export async function renderPreviews(request: Extract<PhotoRequest, { task: 'pre
 export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered> {
   const upright = (await openPhoto(request.path, request.container)).toColourspace('srgb');
   const flat = request.format === 'png' || request.format === 'webp' ? upright : upright.flatten({ background: '#ffffff' });
-  const stood = await sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false }).rotate(request.turnDegrees).flop(request.isMirrored).png({ compressionLevel: 1 }).toBuffer();
+  // libvips mirrors before it turns: turning and then mirroring is mirroring and then turning the other way.
+  const stood = await sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false }).flop(request.isMirrored).rotate(request.isMirrored ? (360 - request.turnDegrees) % 360 : request.turnDegrees).png({ compressionLevel: 1 }).toBuffer();
   let { widthPx, heightPx } = request;
   let probes = 0;
   for (;;) {

@@ -1,13 +1,18 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat, unlink } from 'node:fs/promises';
+import { link, mkdir, open, readdir, rename, rm, stat, unlink } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
+
+export interface AdoptOptions {
+  /** Leaves the name that the file came under in place too, until its owner has written down what it is. */
+  readonly isKept?: boolean;
+}
 
 /** Where bytes are kept, by their own SHA-256, written once. */
 export interface BlobStore {
   /** Takes a finished file over (it is moved, not copied) and gives its SHA-256. The same bytes twice are one blob. */
-  adopt(path: string): Promise<{ sha256: string; sizeBytes: number }>;
+  adopt(path: string, options?: AdoptOptions): Promise<{ sha256: string; sizeBytes: number }>;
   pathOf(sha256: string): string;
   has(sha256: string): Promise<boolean>;
   remove(sha256: string): Promise<void>;
@@ -22,20 +27,21 @@ export class DiskBlobStore implements BlobStore {
     this.#folder = folder;
   }
 
-  async adopt(path: string): Promise<{ sha256: string; sizeBytes: number }> {
+  async adopt(path: string, options: AdoptOptions = {}): Promise<{ sha256: string; sizeBytes: number }> {
     const hash = createHash('sha256');
     await pipeline(createReadStream(path, { highWaterMark: 1 << 20 }), hash);
     const sha256 = hash.digest('hex');
     const { size } = await stat(path);
     if (await this.has(sha256)) {
-      await unlink(path);
+      if (!options.isKept) await unlink(path);
       return { sha256, sizeBytes: size };
     }
     const handle = await open(path, 'r+');
     await handle.sync().finally(() => handle.close());
     const target = this.pathOf(sha256);
     await mkdir(join(target, '..'), { recursive: true });
-    await rename(path, target);
+    if (options.isKept) await link(path, target);
+    else await rename(path, target);
     await syncFolder(join(target, '..'));
     return { sha256, sizeBytes: size };
   }

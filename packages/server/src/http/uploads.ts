@@ -2,7 +2,7 @@ import { ApodixError, UPLOAD_PATH, type MediaKind } from '@apodix/core';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { randomUUID } from 'node:crypto';
-import { readdir } from 'node:fs/promises';
+import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { grant } from '../access/guards.ts';
 import { findCaller } from '../access/session.ts';
@@ -70,13 +70,13 @@ export function createUploads(services: Services): Uploads {
     const takeId = uploadId.split('.').at(-1) ?? uploadId;
     const path = join(folder, uploadId);
     if (!(await TakeRow.findByPk(takeId))) {
-      const { sha256, sizeBytes } = await services.blobs.adopt(path);
+      const { sha256, sizeBytes } = await services.blobs.adopt(path, { isKept: true });
       await TakeRow.create({
         id: takeId, personId: meta.personId, assignmentId: meta.assignmentId, name: meta.name, sha256, sizeBytes, state: 'inspecting', kind: null as MediaKind | null, isChosen: false, isShaped: false, facts: null,
         analysis: null, proposal: null, fault: null, proxySha256: null, stripSha256: null, posterSha256: null, createdAt: new Date(),
       });
     }
-    await store.remove(uploadId).catch(() => undefined);
+    await Promise.all([path, `${path}.json`].map((each) => rm(each, { force: true })));
     const take = await TakeRow.findByPk(takeId);
     if (take?.state === 'inspecting') await services.jobs.add({ kind: 'inspect', personId: meta.personId, takeId, assignmentId: meta.assignmentId, input: {}, inputHash: hashInput({ takeId }) });
     services.live.tell(meta.personId, { type: 'work', assignmentId: meta.assignmentId });

@@ -1,0 +1,83 @@
+import { Fault, Finding, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, TakeAnalysis, TakeView } from '@apodix/core';
+import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
+import { z } from 'zod';
+import * as rows from './models.ts';
+
+type Columns = Record<string, ModelAttributeColumnOptions>;
+
+const id: ModelAttributeColumnOptions = { type: DataTypes.STRING, primaryKey: true };
+const text: ModelAttributeColumnOptions = { type: DataTypes.TEXT, allowNull: false };
+const textOrNull: ModelAttributeColumnOptions = { type: DataTypes.TEXT, allowNull: true };
+const whole: ModelAttributeColumnOptions = { type: DataTypes.BIGINT, allowNull: false };
+const real: ModelAttributeColumnOptions = { type: DataTypes.DOUBLE, allowNull: false };
+const realOrNull: ModelAttributeColumnOptions = { type: DataTypes.DOUBLE, allowNull: true };
+const flag: ModelAttributeColumnOptions = { type: DataTypes.BOOLEAN, allowNull: false };
+const moment: ModelAttributeColumnOptions = { type: DataTypes.DATE, allowNull: false };
+const momentOrNull: ModelAttributeColumnOptions = { type: DataTypes.DATE, allowNull: true };
+
+/** A JSON column that is parsed by its schema on the way in and on the way out; what does not fit throws. */
+function json(name: string, schema: z.ZodType): ModelAttributeColumnOptions {
+  return {
+    type: DataTypes.TEXT,
+    allowNull: true,
+    get(this: Model): unknown {
+      const raw: unknown = this.getDataValue(name as never);
+      return raw === null || raw === undefined ? null : schema.parse(typeof raw === 'string' ? JSON.parse(raw) : raw);
+    },
+    set(this: Model, value: unknown): void {
+      this.setDataValue(name as never, (value === null || value === undefined ? null : JSON.stringify(schema.parse(value))) as never);
+    },
+  };
+}
+
+const FrozenParcel = z.object({
+  parcel: ParcelInput,
+  files: z.array(z.object({ slotId: z.string(), slotLabel: z.string(), madeId: z.string(), fileName: z.string(), sizeBytes: z.int(), sha256: z.string(), mimeType: z.string(), findings: z.array(Finding) })),
+});
+
+const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
+  [rows.PersonRow, 'people', { id, displayName: text, firstName: text, surname: text, candidateNumber: textOrNull, role: text }],
+  [rows.CourseRow, 'courses', { id, title: text, subject: text }],
+  [rows.EnrolmentRow, 'enrolments', { personId: id, courseId: id, role: { ...text, primaryKey: true } }],
+  [rows.SessionRow, 'sessions', { tokenHash: id, personId: text, expiresAt: moment }],
+  [
+    rows.AssignmentRow,
+    'assignments',
+    {
+      id, kind: text, courseId: textOrNull, ownerId: textOrNull, title: text, instructions: text, limits: json('limits', Limits), slots: json('slots', z.array(Slot)), materials: json('materials', z.array(Material)),
+      rubric: json('rubric', z.array(RubricRow)), points: realOrNull, attemptsAllowed: realOrNull, isLateAllowed: flag, setAt: moment, dueAt: momentOrNull, coverSha256: textOrNull,
+    },
+  ],
+  [
+    rows.TakeRow,
+    'takes',
+    {
+      id, personId: text, assignmentId: text, name: text, sha256: text, sizeBytes: whole, state: text, kind: textOrNull, isChosen: flag, isShaped: flag, facts: json('facts', MediaFacts), analysis: json('analysis', TakeAnalysis),
+      proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, createdAt: moment,
+    },
+  ],
+  [rows.RecipeRow, 'recipes', { takeId: id, version: { ...whole, primaryKey: true }, recipe: json('recipe', Recipe), createdAt: moment }],
+  [
+    rows.MadeRow,
+    'made_files',
+    { id, takeId: text, personId: text, assignmentId: text, fileName: text, sha256: text, sizeBytes: whole, facts: json('facts', MediaFacts), findings: json('findings', z.array(Finding)), plan: json('plan', Plan), inputHash: text, posterSha256: textOrNull, createdAt: moment },
+  ],
+  [rows.ParcelRow, 'parcels', { personId: id, assignmentId: id, parcel: json('parcel', ParcelInput) }],
+  [rows.HandInRow, 'hand_ins', { id, personId: text, assignmentId: text, attempt: whole, state: text, frozen: json('frozen', FrozenParcel), deliveryKey: text, fault: json('fault', Fault), createdAt: moment, receivedAt: momentOrNull, receiptId: textOrNull }],
+  [rows.ReceiptRow, 'receipts', { id, handInId: text, personId: text, assignmentId: text, receipt: json('receipt', Receipt) }],
+  [rows.FeedbackRow, 'feedback', { handInId: id, text, points: realOrNull, createdAt: moment }],
+  [
+    rows.JobRow,
+    'jobs',
+    {
+      id, kind: text, personId: text, takeId: textOrNull, assignmentId: textOrNull, state: text, stage: text, share: real, secondsLeft: realOrNull, attempts: whole, leaseUntil: momentOrNull, isCancelRequested: flag,
+      input: json('input', z.unknown()), inputHash: text, fault: json('fault', Fault), createdAt: moment,
+    },
+  ],
+  [rows.AuditRow, 'audit_events', { id, personId: text, assignmentId: textOrNull, what: text, createdAt: moment }],
+];
+
+/** Binds every row class to its table. */
+export function bindTables(sequelize: Sequelize): void {
+  for (const [model, tableName, columns] of tables) (model as unknown as { init: (columns: Columns, options: object) => void }).init(columns, { sequelize, tableName, timestamps: false });
+}

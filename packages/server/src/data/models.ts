@@ -1,0 +1,173 @@
+import type { Announcement, Fault, Finding, JobKind, Limits, MediaFacts, MediaKind, ParcelInput, Plan, Receipt, Recipe, Role, TakeAnalysis, TakeView } from '@apodix/core';
+import { Model, type CreationOptional, type InferAttributes, type InferCreationAttributes } from 'sequelize';
+
+/** One class a table. Columns and JSON schemas stand in `columns.ts`, the tables themselves in `migrations/`. */
+class Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {}
+
+export class PersonRow extends Row<PersonRow> {
+  declare id: string;
+  declare displayName: string;
+  declare firstName: string;
+  declare surname: string;
+  declare candidateNumber: string | null;
+  declare role: Role;
+}
+
+export class CourseRow extends Row<CourseRow> {
+  declare id: string;
+  declare title: string;
+  declare subject: string;
+}
+
+export class EnrolmentRow extends Row<EnrolmentRow> {
+  declare personId: string;
+  declare courseId: string;
+  declare role: 'student' | 'teacher' | 'family';
+}
+
+export class SessionRow extends Row<SessionRow> {
+  declare tokenHash: string;
+  declare personId: string;
+  declare expiresAt: Date;
+}
+
+export class AssignmentRow extends Row<AssignmentRow> {
+  declare id: string;
+  declare kind: 'course' | 'own' | 'quick';
+  declare courseId: string | null;
+  declare ownerId: string | null;
+  declare title: string;
+  declare instructions: string;
+  declare limits: Limits;
+  declare slots: Announcement['slots'];
+  declare materials: Announcement['materials'];
+  declare rubric: Announcement['rubric'];
+  declare points: number | null;
+  declare attemptsAllowed: number | null;
+  declare isLateAllowed: boolean;
+  declare setAt: Date;
+  declare dueAt: Date | null;
+  declare coverSha256: string | null;
+}
+
+export class TakeRow extends Row<TakeRow> {
+  declare id: string;
+  declare personId: string;
+  declare assignmentId: string;
+  declare name: string;
+  declare sha256: string;
+  declare sizeBytes: number;
+  declare state: 'inspecting' | 'ready' | 'refused';
+  declare kind: MediaKind | null;
+  declare isChosen: boolean;
+  /** A person has changed or confirmed the recipe. */
+  declare isShaped: boolean;
+  declare facts: MediaFacts | null;
+  declare analysis: TakeAnalysis | null;
+  declare proposal: TakeView['proposal'];
+  declare fault: Fault | null;
+  declare proxySha256: string | null;
+  declare stripSha256: string | null;
+  declare posterSha256: string | null;
+  declare createdAt: Date;
+}
+
+export class RecipeRow extends Row<RecipeRow> {
+  declare takeId: string;
+  declare version: number;
+  declare recipe: Recipe;
+  declare createdAt: Date;
+}
+
+export class MadeRow extends Row<MadeRow> {
+  declare id: string;
+  declare takeId: string;
+  declare personId: string;
+  declare assignmentId: string;
+  declare fileName: string;
+  declare sha256: string;
+  declare sizeBytes: number;
+  declare facts: MediaFacts;
+  declare findings: Finding[];
+  declare plan: Plan;
+  declare inputHash: string;
+  declare posterSha256: string | null;
+  declare createdAt: Date;
+}
+
+export class ParcelRow extends Row<ParcelRow> {
+  declare personId: string;
+  declare assignmentId: string;
+  declare parcel: ParcelInput;
+}
+
+/** A parcel as it was when Hand in was pressed: exactly which bytes go out. */
+export interface FrozenParcel {
+  readonly parcel: ParcelInput;
+  readonly files: readonly {
+    readonly slotId: string;
+    readonly slotLabel: string;
+    readonly madeId: string;
+    readonly fileName: string;
+    readonly sizeBytes: number;
+    readonly sha256: string;
+    readonly mimeType: string;
+    readonly findings: Finding[];
+  }[];
+}
+
+export class HandInRow extends Row<HandInRow> {
+  declare id: string;
+  declare personId: string;
+  declare assignmentId: string;
+  declare attempt: number;
+  declare state: 'sending' | 'received' | 'failed';
+  declare frozen: FrozenParcel;
+  declare deliveryKey: string;
+  declare fault: Fault | null;
+  declare createdAt: Date;
+  declare receivedAt: Date | null;
+  declare receiptId: string | null;
+}
+
+export class ReceiptRow extends Row<ReceiptRow> {
+  declare id: string;
+  declare handInId: string;
+  declare personId: string;
+  declare assignmentId: string;
+  declare receipt: Receipt;
+}
+
+export class FeedbackRow extends Row<FeedbackRow> {
+  declare handInId: string;
+  declare text: string;
+  declare points: number | null;
+  declare createdAt: Date;
+}
+
+export class JobRow extends Row<JobRow> {
+  declare id: string;
+  declare kind: JobKind;
+  declare personId: string;
+  declare takeId: string | null;
+  declare assignmentId: string | null;
+  declare state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  declare stage: string;
+  declare share: number;
+  declare secondsLeft: number | null;
+  declare attempts: number;
+  declare leaseUntil: Date | null;
+  declare isCancelRequested: boolean;
+  declare input: unknown;
+  declare inputHash: string;
+  declare fault: Fault | null;
+  declare createdAt: Date;
+}
+
+export class AuditRow extends Row<AuditRow> {
+  declare id: string;
+  declare personId: string;
+  declare assignmentId: string | null;
+  declare what: string;
+  declare createdAt: CreationOptional<Date>;
+}

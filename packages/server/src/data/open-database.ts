@@ -1,0 +1,44 @@
+import { join } from 'node:path';
+import { Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import { bindTables } from './columns.ts';
+import { firstTables } from './migrations/001-first-tables.ts';
+
+/** One step of the database's form, as SQL statements that are carried out in one transaction. */
+export interface Migration {
+  readonly name: string;
+  readonly statements: readonly string[];
+}
+
+const migrations: readonly Migration[] = [firstTables];
+
+/** Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest form. */
+export async function openDatabase(dataFolder: string): Promise<Sequelize> {
+  const sequelize = new Sequelize({ dialect: 'sqlite', storage: join(dataFolder, 'apodix.sqlite'), logging: false, retry: { match: [/SQLITE_BUSY/], max: 5 } });
+  try {
+    await sequelize.query('PRAGMA journal_mode = WAL');
+    await sequelize.query('PRAGMA synchronous = FULL');
+    await sequelize.query('PRAGMA busy_timeout = 5000');
+    bindTables(sequelize);
+    await migrate(sequelize);
+    return sequelize;
+  } catch (error) {
+    await sequelize.close();
+    throw error;
+  }
+}
+
+async function migrate(sequelize: Sequelize): Promise<void> {
+  const umzug = new Umzug({
+    migrations: migrations.map(({ name, statements }) => ({
+      name,
+      up: () =>
+        sequelize.transaction(async (transaction) => {
+          for (const statement of statements) await sequelize.query(statement, { transaction });
+        }),
+    })),
+    storage: new SequelizeStorage({ sequelize }),
+    logger: undefined,
+  });
+  await umzug.up();
+}
