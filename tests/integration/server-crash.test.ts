@@ -169,7 +169,7 @@ describe('names from people are data only', () => {
 
 it('a full disk is told plainly and loses nothing', async () => {
   const mount = await mkdtemp(join(tmpdir(), 'apodix-small-'));
-  const mounted = await execa('mount', ['-t', 'tmpfs', '-o', 'size=1m', 'tmpfs', mount], { reject: false });
+  const mounted = await execa('mount', ['-t', 'tmpfs', '-o', 'size=256k', 'tmpfs', mount], { reject: false });
   if (mounted.exitCode !== 0) return;
   try {
     const result = await execa(process.execPath, ['packages/engine/bin/apodix.mjs', 'make', clip, '--asks', 'MP4, at most 4 MB', '--out', mount], { reject: false });

@@ -77,7 +77,10 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
   [rows.AuditRow, 'audit_events', { id, personId: text, assignmentId: textOrNull, what: text, createdAt: moment }],
 ];
 
-/** Binds every row class to its table. */
+/** Binds every row class to its table. Each column gets a definition of its own: Sequelize writes into them. */
 export function bindTables(sequelize: Sequelize): void {
-  for (const [model, tableName, columns] of tables) (model as unknown as { init: (columns: Columns, options: object) => void }).init(columns, { sequelize, tableName, timestamps: false });
+  for (const [model, tableName, columns] of tables) {
+    const own = Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, { ...column }]));
+    (model as unknown as { init: (columns: Columns, options: object) => void }).init(own, { sequelize, tableName, timestamps: false });
+  }
 }

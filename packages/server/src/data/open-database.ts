@@ -2,13 +2,8 @@ import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { bindTables } from './columns.ts';
+import type { Migration } from './migration.ts';
 import { firstTables } from './migrations/001-first-tables.ts';
-
-/** One step of the database's form, as SQL statements that are carried out in one transaction. */
-export interface Migration {
-  readonly name: string;
-  readonly statements: readonly string[];
-}
 
 const migrations: readonly Migration[] = [firstTables];
 
