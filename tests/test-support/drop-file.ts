@@ -17,3 +17,9 @@ export async function dropFile(browser: Browser, path: string): Promise<void> {
     input.remove();
     for (const type of ['dragenter', 'dragover', 'drop']) window.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));`);
 }
+
+/** Chooses a file in the page's own file field, as the system's dialogue would. */
+export async function chooseFile(browser: Browser, path: string): Promise<void> {
+  await browser.find('.drop');
+  await (await browser.driver.findElement(By.css('[data-testid=file-input]'))).sendKeys(path);
+}

@@ -6,7 +6,7 @@ export const AIM_SHARE = 0.985;
 /** Short edges that a picture may be reduced to, largest first. */
 export const LINE_STEPS = [2160, 1440, 1080, 900, 720, 540, 480, 360, 240] as const;
 /** Below this many bits for each pixel of each frame H.264 turns to mush; fewer lines are the better picture. */
-const LEAST_BITS_PER_PIXEL = 0.035;
+export const LEAST_BITS_PER_PIXEL = 0.035;
 /** Above this many bits nobody sees a difference; what a source of this detail can use at most. */
 const MOST_BITS_PER_PIXEL = 0.22;
 /** The smallest picture rate that is still a picture, at the lowest step. */

@@ -25,6 +25,9 @@ export type VideoCodecId = z.infer<typeof VideoCodecId>;
 export const SoundCodecId = z.enum(['aac', 'mp3', 'opus', 'vorbis', 'flac', 'pcm']);
 export type SoundCodecId = z.infer<typeof SoundCodecId>;
 
+/** A wall-clock time at the school, without zone: `2026-11-27T16:00`. */
+export const LocalTime = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/);
+
 const kinds = [
   z.object({ ...base, kind: z.literal('format'), wanted: z.array(ContainerId).default([]), refused: z.array(ContainerId).default([]) }),
   z.object({ ...base, kind: z.literal('video-codec'), wanted: z.array(VideoCodecId).default([]), refused: z.array(VideoCodecId).default([]) }),
@@ -59,6 +62,10 @@ const kinds = [
   z.object({ ...base, kind: z.literal('participants') }),
   z.object({ ...base, kind: z.literal('note') }),
   z.object({ ...base, kind: z.literal('own-work') }),
+  z.object({ ...base, kind: z.literal('due'), at: LocalTime, hasTime: z.boolean().default(true) }),
+  z.object({ ...base, kind: z.literal('late'), isAllowed: z.boolean() }),
+  z.object({ ...base, kind: z.literal('attempts'), max: z.int().positive() }),
+  z.object({ ...base, kind: z.literal('points'), points: z.number().nonnegative(), rubric: z.array(z.object({ label: z.string().min(1).max(80), points: z.number().nonnegative() })).max(40).default([]) }),
 ] as const;
 
 /** One checkable demand. A discriminated union on `kind`. */

@@ -1,6 +1,6 @@
 import { byPerson, type LimitRow } from './row.ts';
 import type { LimitKind } from './limit.ts';
-import { writeBytes } from './words.ts';
+import { writeBytes, writeLocalTime } from './words.ts';
 
 const never = () => false;
 const later = () => ({ state: 'unknown' as const, figure: null, method: 'contents of the parcel', reason: 'told in Hand in' });
@@ -20,4 +20,8 @@ export const countRow = buildParcelRow(
 );
 export const participantsRow = buildParcelRow('participants', () => 'Who took part', () => 'wanted', 'Write the names of everyone who took part.');
 export const noteRow = buildParcelRow('note', () => 'Note to the teacher', () => 'wanted', 'Write a note.');
+export const dueRow = buildParcelRow('due', () => 'Due', (limit) => writeLocalTime(limit.at, limit.hasTime), 'Hand it in before then.');
+export const lateRow = buildParcelRow('late', () => 'Late work', (limit) => (limit.isAllowed ? 'taken' : 'not taken'), 'Hand it in in time.');
+export const attemptsRow = buildParcelRow('attempts', () => 'Attempts', (limit) => `at most ${limit.max}`, 'Ask your teacher for another attempt.');
+export const pointsRow = buildParcelRow('points', () => 'Points', (limit) => [String(limit.points), ...limit.rubric.map((row) => `${row.label} ${row.points}`)].join(' · '), 'Nothing to do: this is how it is marked.');
 export const ownWorkRow = buildParcelRow('own-work', () => 'Statement of own work', () => 'wanted', 'Tick the statement.');

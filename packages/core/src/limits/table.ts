@@ -33,6 +33,10 @@ export const limitTable: LimitTable = {
   participants: parcelRows.participantsRow,
   note: parcelRows.noteRow,
   'own-work': parcelRows.ownWorkRow,
+  due: parcelRows.dueRow,
+  late: parcelRows.lateRow,
+  attempts: parcelRows.attemptsRow,
+  points: parcelRows.pointsRow,
 };
 
 /** The row of a limit, typed for any limit; the table guarantees that row and limit belong together. */

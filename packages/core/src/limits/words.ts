@@ -35,3 +35,12 @@ export function joinWords(words: readonly string[], conjunction: 'or' | 'and'): 
   if (words.length <= 1) return words[0] ?? '';
   return `${words.slice(0, -1).join(', ')} ${conjunction} ${words.at(-1)}`;
 }
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'] as const;
+
+/** `2026-11-27T16:00` → `27 Nov 2026, 16:00`. */
+export function writeLocalTime(at: string, hasTime: boolean): string {
+  const [date = '', time = ''] = at.split('T');
+  const [year, month, day] = date.split('-').map(Number);
+  return `${day} ${MONTHS[(month ?? 1) - 1]} ${year}${hasTime ? `, ${time}` : ''}`;
+}

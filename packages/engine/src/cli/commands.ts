@@ -1,5 +1,5 @@
 import {
-  ApodixError, buildPlan, findMissingStream, isEveryMustMet, judgePlan, judgeTake, Limits, propose, readSurePhrases, Recipe,
+  ApodixError, buildPlan, findMissingStream, isEveryMustMet, judgePlan, judgeTake, Limits, LocalTime, propose, readInstructions, Recipe,
   type Finding, type Limit, type MediaFacts, type TakeAnalysis,
 } from '@apodix/core';
 import { constants } from 'node:fs';
@@ -23,12 +23,14 @@ interface Options {
   readonly recipe?: string;
   readonly out?: string;
   readonly report?: string;
+  readonly now?: string;
 }
 
 /** Runs one command line (without program name) and gives its answer and exit code; throws `UsageError` and `ApodixError`. */
 export async function runCommand(argv: readonly string[], signal: AbortSignal): Promise<CommandEnd> {
   const { command, file, options } = parseCommandLine(argv);
   if (command === 'help') return { answer: { usage }, exitCode: 0 };
+  if (command === 'read-limits') return readLimitsCommand(file, options);
   await requireFile(file);
   if (command === 'inspect') return { answer: (await inspectMedia(file, { signal })).facts, exitCode: 0 };
   const limits = await readLimits(options);
@@ -37,7 +39,7 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   return makeCommand(file, limits, options, signal);
 }
 
-const COMMANDS = ['inspect', 'propose', 'make', 'prove'] as const;
+const COMMANDS = ['inspect', 'propose', 'make', 'prove', 'read-limits'] as const;
 
 function parseCommandLine(argv: readonly string[]): { command: (typeof COMMANDS)[number] | 'help'; file: string; options: Options } {
   let parsed;
@@ -45,7 +47,7 @@ function parseCommandLine(argv: readonly string[]): { command: (typeof COMMANDS)
     parsed = parseArgs({
       args: [...argv],
       allowPositionals: true,
-      options: { limits: { type: 'string' }, asks: { type: 'string' }, recipe: { type: 'string' }, out: { type: 'string' }, report: { type: 'string' }, help: { type: 'boolean', short: 'h' } },
+      options: { limits: { type: 'string' }, asks: { type: 'string' }, recipe: { type: 'string' }, out: { type: 'string' }, report: { type: 'string' }, now: { type: 'string' }, help: { type: 'boolean', short: 'h' } },
     });
   } catch (error) {
     throw new UsageError(error instanceof Error ? error.message : String(error));
@@ -66,12 +68,35 @@ async function requireFile(file: string): Promise<void> {
   });
 }
 
+/** Reads instructions from a file or, for `-`, from standard input. */
+async function readLimitsCommand(file: string, options: Options): Promise<CommandEnd> {
+  if (file !== '-') await requireFile(file);
+  const now = options.now ?? readLocalNow();
+  if (!LocalTime.safeParse(now).success) throw new UsageError('--now has to look like 2026-11-24T09:00.');
+  const text = file === '-' ? await readStandardInput() : await readFile(file, 'utf8');
+  return { answer: readInstructions(text, { now }), exitCode: 0 };
+}
+
+async function readStandardInput(): Promise<string> {
+  const parts: Buffer[] = [];
+  for await (const part of process.stdin as AsyncIterable<Buffer>) parts.push(part);
+  return Buffer.concat(parts).toString('utf8');
+}
+
+/** This machine's wall clock to the minute: `2026-11-24T09:00`. */
+function readLocalNow(): string {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+}
+
 async function readLimits(options: Options): Promise<Limit[]> {
   if ((options.limits === undefined) === (options.asks === undefined)) throw new UsageError('Give either --limits or --asks.');
   if (options.asks !== undefined) {
-    const { limits, notUnderstood } = readSurePhrases(options.asks);
-    if (notUnderstood.length > 0) throw new UsageError(`Not understood: ${notUnderstood.map((phrase) => `"${phrase}"`).join(', ')}`);
-    if (limits.length === 0) throw new UsageError('--asks holds no limit.');
+    const { limits, notUnderstood, conflicts } = readInstructions(options.asks, { now: readLocalNow() });
+    const unread = notUnderstood.map((wish) => `"${wish.text}"`).join(', ');
+    if (limits.length === 0) throw new UsageError(`--asks holds no limit.${unread ? ` Not understood: ${unread}` : ''}`);
+    if (unread) process.stderr.write(`Not understood: ${unread}\n`);
+    for (const conflict of conflicts) process.stderr.write(`${conflict.message} ${conflict.possible ?? ''}\n`);
     return limits;
   }
   const parsed = Limits.safeParse(await readJson(options.limits ?? '', 'limits'));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { describeLimit, readSurePhrases, type AssignmentCard } from '@apodix/core';
+import { describeLimit, readInstructions, type AssignmentCard } from '@apodix/core';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../api/call-route.ts';
@@ -22,7 +22,7 @@ const asks = ref('');
 const earlier = ref<readonly AssignmentCard[]>([]);
 const isBusy = ref(false);
 const formats = [{ title: 'Any', value: '' }, ...['MP4', 'MOV', 'WebM', 'M4A', 'MP3', 'WAV', 'FLAC', 'JPEG', 'PNG', 'WebP'].map((title) => ({ title, value: title.toLowerCase() }))];
-const read = computed(() => readSurePhrases(asks.value));
+const read = computed(() => readInstructions(asks.value));
 const built = computed(() => buildQuickLimits(form.value));
 const limits = computed(() => [...read.value.limits, ...built.value.limits]);
 
@@ -60,7 +60,7 @@ async function begin(files: File[]): Promise<void> {
         <h2>1 · What it has to meet</h2>
         <label for="asks">In words</label>
         <v-textarea id="asks" v-model="asks" placeholder="MP4, at most 20 MB, no longer than 2 minutes" maxlength="2000" />
-        <p v-for="phrase in read.notUnderstood" :key="phrase" class="note unread">Not understood: “{{ phrase }}”. Set it below.</p>
+        <p v-for="phrase in read.notUnderstood" :key="phrase.start" class="note unread">Not understood: “{{ phrase.text }}”. Set it below.</p>
         <div class="fields">
           <div><label for="format">Format</label><v-select id="format" v-model="form.format" :items="formats" /></div>
           <div><label for="size">At most, in MB</label><v-text-field id="size" v-model="form.maxMegabytes" inputmode="decimal" placeholder="any size" /></div>

@@ -1,0 +1,29 @@
+// npm run bench [-- NAME… --long]: prints a table for each benchmark and writes bench/results/NAME.json.
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Benchmark, Row } from './benchmark.ts';
+import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
+
+const benchmarks: readonly Benchmark[] = [readLimitsBenchmark];
+const isLong = process.argv.includes('--long');
+const names = process.argv.slice(2).filter((argument) => !argument.startsWith('--'));
+const unknown = names.filter((name) => !benchmarks.some((each) => each.name === name));
+if (unknown.length > 0) {
+  console.error(`There is no benchmark ${unknown.join(', ')}. There are: ${benchmarks.map((each) => each.name).join(', ')}.`);
+  process.exit(2);
+}
+
+function writeTable(rows: readonly Row[]): string {
+  const columns = [...new Set(rows.flatMap((row) => Object.keys(row)))];
+  const cells = [columns, ...rows.map((row) => columns.map((column) => String(row[column] ?? '')))];
+  const widths = columns.map((_, index) => Math.max(...cells.map((line) => (line[index] ?? '').length)));
+  return cells.map((line) => line.map((cell, index) => cell.padEnd(widths[index] ?? 0)).join('  ').trimEnd()).join('\n');
+}
+
+const folder = 'bench/results';
+await mkdir(folder, { recursive: true });
+for (const benchmark of benchmarks.filter((each) => (names.length > 0 ? names.includes(each.name) : isLong || each.isShort))) {
+  const result = await benchmark.run(isLong);
+  for (const table of result.tables) console.log(`\n${table.title}\n${writeTable(table.rows)}`);
+  await writeFile(join(folder, `${benchmark.name}.json`), `${JSON.stringify(result, null, 2)}\n`);
+}

@@ -1,0 +1,142 @@
+import type { LimitKind } from '../limit.ts';
+import type { Bounded } from './bounds.ts';
+import { findClause, type TextContext } from './context.ts';
+import type { Sentence } from './sentences.ts';
+import type { MediaKind } from '../../media/containers.ts';
+
+type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
+/** Limits, or why there is none: `nothing` says nothing is asked for, `unread` that something is and was not understood. */
+export type QuantityReading = readonly Raw[] | 'nothing' | 'unread';
+
+export interface QuantityInput {
+  readonly sentence: Sentence;
+  readonly bounded: Bounded;
+  readonly context: TextContext;
+  readonly heading: MediaKind | null;
+}
+
+const isBounded = (how: Bounded['how']) => how !== 'bare';
+
+const OTHER_TIME_BEFORE = /\b(?:warm(?:ing)? up|warm - up|rehears\w*|practi[sc]\w*|rest(?:ing)?|wait(?:ing)?|hold (?:the|your|a|each|every|it|this|that)? ?(?:balance|pose|note|position|plank|stretch|breath|chord|shape|freeze|handstand|last|final)|balance|pause|silence|break|arrive|lessons?|spend|charge|walk|jog|sleep|revis\w*|stretch|tune up|count|leave (?:at least |about |a gap of )?|gap of|countdown|(?:the|your) (?:first|last|final|opening|next|closing)|every|after|meeting|(?:this|it|that|task|exercise|work|homework) (?:should |will |might |may |can )?takes?(?: you| us| me)?|takes? you|(?:show|concert|lesson|film|play|class|test|exam) (?:ran|lasted|took|was|lasts))\b[^.;:,(]{0,30}$/;
+const OTHER_TIME_AFTER = /^ (?:(?:of|for) (?:silence|rest|warm|practice|practising|rehearsal(?! (?:footage|video|film))|tuning|black|quiet|stretching|walking|running on|nothing)|late\b|early\b|ago\b|before\b|after\b|beforehand|into\b|introduction|intro\b|break\b|walk\b|lesson|session|silence|rest\b|pause|a day|each day|every day|per day|a week|each week|every week|away\b|on\b(?! the)|off\b|in the|earlier|later|notice)/;
+const LENGTH_WORDS = /\b(?:long|length|duration|last|lasts|lasting|runs?|running time|minutes? of|seconds? of)\b/;
+const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit)\b/;
+
+const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
+  duration: ({ sentence, bounded }) => {
+    const { min, max, how, before, after } = bounded;
+    const clauseBefore = before.slice(before.lastIndexOf(' , ') + 1);
+    const isOther = OTHER_TIME_BEFORE.test(clauseBefore) || OTHER_TIME_AFTER.test(after);
+    if (isOther) return isBounded(how) || /\b(?:leave|must|should|hold)\b/.test(clauseBefore) ? 'unread' : 'nothing';
+    const [start, end] = findClause(sentence.tag, bounded.from, bounded.to);
+    const clause = sentence.tag.slice(start, end);
+    const isAlone = clause.replace(/#\w+#|[^a-z]|\b(?:to|and|max|min|maximum|minimum|or|less|more)\b/g, '').length <= 3;
+    const hasSubject = LENGTH_WORDS.test(sentence.tag) || PIECE_WORDS.test(sentence.tag) || isAlone || /^ (?:per|each|apiece)\b/.test(after);
+    if (how === 'bare' && !hasSubject) return 'nothing';
+    if (how === 'bare' && bounded.item.isArticle && !LENGTH_WORDS.test(sentence.tag) && !isAlone && !/^ (?:and a half|of)\b/.test(after)) return 'nothing';
+    const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
+    if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
+    if (how === 'about') return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
+    const isGiveOrTake = /, give or take(?! (?:about )?#)/.test(after);
+    return [{ kind: 'length', minUs: min, maxUs: max, ...(isGiveOrTake ? { isAbout: true } : {}) }];
+  },
+
+  bytes: ({ sentence, bounded }) => {
+    const { min, max, how, before, after, item } = bounded;
+    const isInfo = !isBounded(how) && /\b(?:phone|camera|is (?:about|around)|are (?:about|around)|takes? up|makes|produces|my inbox)\b/.test(before) && !/\b(?:limit|keep|must|should)\b/.test(before);
+    if (isInfo || (how === 'about' && /\b(?:is|are|was|were|makes?|takes?|gives?)(?: [a-z]+)? $/.test(before.replace(/(?:about|around|roughly|approximately|some) $/, '')) && !/\b(?:limit|keep|should|must)\b/.test(before))) return 'nothing';
+    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel)|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60)} | ${after.slice(0, 40)}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
+    const isAmbiguous = item.isBinary !== true;
+    const top = how === 'min' ? null : max;
+    if (isTotal && top !== null && how !== 'range') return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];
+    return [{ kind: 'file-size', minBytes: how === 'range' || how === 'min' ? min : null, maxBytes: top, isAmbiguous }];
+  },
+
+  px: ({ bounded }) => {
+    const { min, max, before, after } = bounded;
+    return [{ kind: 'picture-edge', edge: findEdge(before, after), min, max }];
+  },
+
+  lines: ({ bounded }) => {
+    const { min, max, how, before } = bounded;
+    if (how === 'bare' && /\b(?:no|not|never|avoid|[a-z]+n't)(?: (?:film|shoot|record|use|in|it|them))* $/.test(before)) return 'unread';
+    return [{ kind: 'picture-edge', edge: 'lines', min: how === 'about' ? null : min, max: how === 'about' ? null : max }];
+  },
+
+  fps: ({ bounded: { min, max } }) => [{ kind: 'frame-rate', min, max }],
+
+  hz: ({ bounded: { min, max, item } }) => ((item.value ?? 0) < 7000 ? 'nothing' : [{ kind: 'sample-rate', min, max }]),
+
+  lufs: ({ bounded: { min, max, how } }) => {
+    if (how === 'about' || how === 'bare' || how === 'exact') return [{ kind: 'loudness', min: (min ?? 0) - 1, max: (max ?? 0) + 1 }];
+    return [{ kind: 'loudness', min, max }];
+  },
+
+  peak: ({ sentence, bounded: { max, how, item } }) => {
+    const isPeak = /\bpeaks?\b/.test(sentence.tag) || /dbtp|dbfs/.test(item.text);
+    if (!isPeak || max === null) return isBounded(how) ? 'unread' : 'nothing';
+    return [{ kind: 'true-peak', maxDbtp: max }];
+  },
+
+  dpi: ({ sentence, bounded: { min } }) => {
+    const paper = findPaper(sentence);
+    return paper && min !== null ? [{ kind: 'print-resolution', minDpi: min, paperWidthMm: paper[0], paperHeightMm: paper[1] }] : 'unread';
+  },
+};
+
+/** Reads one bounded quantity by its dimension. */
+export function readQuantityLimit(input: QuantityInput): QuantityReading {
+  const reader = readers[input.bounded.item.dimension ?? ''];
+  if (!reader) return isBounded(input.bounded.how) && input.bounded.how !== 'range' ? 'unread' : 'nothing';
+  return reader(input);
+}
+
+function findEdge(before: string, after: string): 'long' | 'short' | 'width' | 'height' {
+  const words = /^(?: [a-z']+){0,3}? (?:on|along|at|for|of) (?:the|its|their) (long|short)/.exec(after)?.[1];
+  if (words) return words as 'long' | 'short';
+  if (/^(?: or (?:more|less))?(?: at (?:most|least))? (?:wide|across|in width)\b/.test(after)) return 'width';
+  if (/^(?: or (?:more|less))?(?: at (?:most|least))? (?:high|tall|in height)\b/.test(after)) return 'height';
+  const said = [...before.matchAll(/\b(long|short)(?:est|er)? (?:edge|side)|\b(width|height|wide|high|tall)\b/g)].at(-1);
+  if (said?.[1]) return said[1] as 'long' | 'short';
+  if (said?.[2]) return said[2] === 'width' || said[2] === 'wide' ? 'width' : 'height';
+  return 'long';
+}
+
+/** ISO 216, in millimetres. */
+const PAPERS: Readonly<Record<string, readonly [number, number]>> = { a0: [841, 1189], a1: [594, 841], a2: [420, 594], a3: [297, 420], a4: [210, 297], a5: [148, 210], a6: [105, 148] };
+
+function findPaper(sentence: Sentence): readonly [number, number] | null {
+  for (const item of sentence.items) {
+    const paper = item.kind === 'word' ? PAPERS[item.text] : undefined;
+    if (paper) return paper;
+    if (item.kind === 'size' && item.dimension === 'other') return [item.value ?? 0, item.second ?? 0];
+  }
+  return null;
+}
+
+const ASPECTS = new Set(['16:9', '9:16', '4:3', '3:4', '3:2', '2:3', '1:1', '5:4', '4:5', '16:10', '10:16', '21:9', '2.39:1', '2.35:1', '1.85:1', '5:7', '7:5']);
+
+/** Several sizes to choose from are none that can be checked. */
+export function hasSeveralSizes(sentence: Sentence): boolean {
+  return sentence.items.filter((item) => item.kind === 'size' && item.dimension === 'px').length > 1;
+}
+
+/** Sizes such as `1920 x 1080` and ratios such as `16:9`. */
+export function readShapeLimits(sentence: Sentence): { raw: Raw; from: number; to: number }[] {
+  const found: { raw: Raw; from: number; to: number }[] = [];
+  const isChoice = hasSeveralSizes(sentence);
+  sentence.items.forEach((item, index) => {
+    const [from, to] = sentence.places[index] ?? [0, 0];
+    if (item.kind === 'size' && item.dimension === 'px' && !isChoice) {
+      const before = sentence.tag.slice(0, from);
+      const after = sentence.tag.slice(to);
+      const isMax = /(?:at most|max(?:imum)?(?: of)?|no (?:more|larger|bigger) than|up to|under|below|within)(?: (?:size|resolution|of|is|:))* $/.test(before) || /^ (?:max(?:imum)?|at most|or (?:less|smaller|under|below))\b/.test(after);
+      const isMin = /(?:at least|min(?:imum)?(?: of)?|no (?:less|smaller) than|over|above)(?: (?:size|resolution|of|is|:))* $/.test(before) || /^ (?:min(?:imum)?|at least|or (?:more|larger|above|better|bigger|higher))\b/.test(after);
+      const bounds = (value: number) => ({ min: isMax ? null : value, max: isMin ? null : value });
+      found.push({ raw: { kind: 'picture-edge', edge: 'width', ...bounds(item.value ?? 0) }, from, to }, { raw: { kind: 'picture-edge', edge: 'height', ...bounds(item.second ?? 0) }, from, to });
+    }
+    if (item.kind === 'ratio' && ASPECTS.has(item.text.replace(/ /g, '')) && !/\b(?:scale|ratio of (?:water|ink)|parts?)\b/.test(sentence.tag)) found.push({ raw: { kind: 'aspect', width: item.value ?? 1, height: item.second ?? 1 }, from, to });
+  });
+  return found;
+}
+

@@ -1,0 +1,112 @@
+import type { LimitKind } from '../limit.ts';
+import type { Sentence } from './sentences.ts';
+
+type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
+
+export interface WordMatch {
+  /** null where the words say that nothing is asked for. */
+  readonly raw: Raw | null;
+  readonly from: number;
+  readonly to: number;
+}
+
+interface WordRule {
+  readonly raw: Raw | null;
+  readonly pattern: RegExp;
+  /** Sentences in which the words mean something else. */
+  readonly unless?: RegExp;
+  /** The number in group 1 has to be one. */
+  readonly isOne?: boolean;
+}
+
+const NOT = "(?:no|not|never|without|avoid|[a-z]+n't)";
+const ART = '(?:piece|work|artwork|painting|print|drawing|sculpture|object|image|body|figure|model|canvas|page|sheet|picture|thing|board|block|design|composition)';
+const SEEN = '(?:in (?:the )?(?:view|frame|shot|picture)|visible|inside|shown|be seen|fits? (?:in|inside)|in sight)';
+
+/** Words that ask for something without a figure. Each row is tried on every sentence; the first match of a row counts. */
+const rules: readonly WordRule[] = [
+  { raw: null, pattern: /\b(?:no (?:sound|audio) (?:is )?(?:needed|necessary|required)|(?:sound|audio) is(?: not|n't) (?:needed|necessary|required|important)|do(?: not|n't) need (?:any )?(?:sound|audio)|with or without (?:sound|audio))\b/ },
+  { raw: { kind: 'sound-present', isWanted: false }, pattern: /\b(?:(?:no|without|without any) (?:sound|audio)\b(?! (?:is|needed|required|limit|quality))|(?:must be|has to be|should be|be|a) silent\b|silent (?:video|film|clip|movie)|(?:mute|remove|strip|take out|turn off|switch off) (?:the )?(?:sound|audio)\b)/ },
+  { raw: { kind: 'sound-present', isWanted: true }, pattern: /\b(?:(?:with|have|has|having|include|includes|including|need|needs|contain|contains|keep) (?:the |its |good |clear |some |original |live )?(?:sound|audio)\b(?! (?:files?|only|recordings?|off))|(?:sound|audio) (?:on\b|: yes|is (?:needed|required|essential|a must)|must be (?:on|included|there))|(?:not|n't) (?:be )?(?:mute|muted|silent)\b|not a silent)/ },
+  { raw: { kind: 'channels', wanted: 2 }, pattern: /\bstereo\b/, unless: /\b(?:mono or (?:in )?stereo|stereo or (?:in )?mono|not (?:in )?stereo|stereotyp\w*)\b/ },
+  { raw: { kind: 'channels', wanted: 1 }, pattern: /\bmono\b/, unless: /\b(?:mono or (?:in )?stereo|stereo or (?:in )?mono|not (?:in )?mono)\b/ },
+  { raw: { kind: 'no-clipping' }, pattern: new RegExp(`\\b(?:(?:no|avoid|without)(?: any)?(?: digital)? clipping\\b|${NOT}(?: ever)? (?:be )?(?:clip|clipped|clipping)\\b|unclipped\\b|${NOT}(?: be| is)? distort(?:ed|s)?\\b|no distortion\\b)`) },
+  { raw: { kind: 'one-take' }, isOne: true, pattern: /(#N\d+#)(?: (?:unbroken|continuous|long|uninterrupted|unedited|straight|full|complete|whole))* (?:take|shot|go)\b/ },
+  { raw: { kind: 'one-take' }, pattern: new RegExp(`\\b(?:(?:a|an|one) (?:unbroken|continuous|uninterrupted|unedited) (?:take|shot|recording|film|video)|(?:unbroken|continuous|uninterrupted) (?:take|shot|recording|film|video)|${NOT}(?: contain| have| include| use| make)?(?: any)? (?:edits|cuts|editing|edited|splic\\w+|joins|jump cuts)\\b|${NOT} (?:be )?(?:cut or edit(?:ed)?|edit(?:ed)? or cut|edit|stop the (?:camera|recording)|pause the (?:camera|recording))(?: it| the| your|\\b)|without (?:stopping|pausing) the (?:camera|recording|phone)|unedited|uncut)\\b`), unless: /\b(?:no cuts (?:or|and) bruises|not edited by|edits are (?:fine|allowed|ok))\b/ },
+  { raw: { kind: 'whole-piece' }, pattern: new RegExp(`\\b(?:(?:whole|entire|complete|full) ${ART}\\b[^.]{0,60}?\\b${SEEN}|all (?:of )?(?:the |its |your )?(?:#N\\d+# )?(?:edges|corners|sides)\\b(?:[^.]{0,40}?\\b${SEEN})?|${SEEN} (?:of )?(?:the )?(?:whole|entire) ${ART}|(?:show|fit|get|keep) (?:the |your )?(?:whole|entire|complete) ${ART}|nothing (?:is |be |gets )?(?:cut off|cropped off|cropped))\\b`) },
+  { raw: { kind: 'sharp' }, pattern: /\b(?:in (?:sharp |good )?focus|sharply focus\w*|(?:not|n't|never)(?: be| is| look)? (?:blurry|blurred|out of focus)|no (?:blur|blurry|blurred|blurriness)|(?:must|should|has to|have to|needs to|need to|is|are|be|and) (?:be )?(?:pin )?sharp)\b/, unless: /\b(?:[a-g] sharp|sharp (?:minor|major|key|pencils?|knife|blade|left|turn|scissors|tools?)|#T\d+# sharp|o'clock sharp)\b/ },
+  { raw: { kind: 'location-removed' }, pattern: /\b(?:remove|strip|delete|take out|turn off|switch off|without|no|clear|wipe|leave out|scrub|get rid of|drop) (?:[a-z]+ ){0,4}?(?:location|gps|geotag\w*|geolocation|geo data|(?:where|place) (?:it|they|you|the [a-z]+|your [a-z]+) (?:was|were|is|are) (?:taken|photographed|filmed|recorded|shot|made)|place data)\b/, unless: /\bno location (?:fee|scout)\b/ },
+  {
+    raw: { kind: 'participants' },
+    pattern: /\b(?:(?:tell (?:me|us)|say|write down|write|state|list|name|credit|note|let (?:me|us) know|put|include|mention|give|add|with|send)\b[^.]{0,60}?\b(?:(?<!artist |artists |person |someone |anyone |composer |character |characters |people |those |painter |students |everyone |somebody |partner |friend |figure )who\b(?! cares| knows| inspired| influenced| made| wrote| painted)|everyone\b|everybody\b|all (?:of )?(?:the )?(?:performers|players|dancers|members|participants|actors|musicians|singers|people)\b|(?:the |all |full )*names? of\b(?! the (?:piece|file|work|song|play|artist|composer|author|track))|your (?:accompanist|partners?|group|fellow|cast|pianist|duet partner)\b|names\b)|everyone's names\b|everybody's names\b|all (?:the |your )?names\b|names of (?:all|everyone|everybody|the (?:performers|players|dancers|actors|singers|group))\b)/,
+    unless: /\b(?:file ?names?|name (?:it|the file|your file)|names? (?:it|the files?|your files?) )\b/,
+  },
+  { raw: { kind: 'note' }, pattern: /\b(?:add|write|include|attach|send|with|submit|hand in|provide|give|leave|put in)\b[^.]{0,30}?\b(?:notes?|paragraph|comment|reflection|commentary|statement of intent|explanation|description|few (?:words|sentences|lines)|caption|evaluation|rationale|annotation)\b/, unless: /\b(?:note ?books?|sheet|notes? (?:and|,) rhythms?|(?:last|first|high|low|final|wrong|right|each|every|long) notes?|notes? (?:that|name)|in the notes?|take notes?|sticky notes?|grace notes?|your name|everyone|who )\b/ },
+  { raw: { kind: 'own-work' }, pattern: /\b(?:(?:your|my|their|our) own(?: original| unaided)? work|authenticity|own unaided work|original work|declaration of (?:own|original)|academic honesty|plagiari[sz]\w+ statement)\b/, unless: /\bown work (?:space|bench|table|surface|pace|rate)\b/ },
+  { raw: { kind: 'late', isAllowed: false }, pattern: /\b(?:no late (?:work|submissions?|entries|hand ins?|uploads?|files)|late (?:work|submissions?|entries|hand ins?|uploads?|files) (?:is|are|will|wo|ca)(?: not|n't)?(?: not)? (?:be )?(?:not )?(?:accepted|taken|marked|allowed|refused|rejected|ignored)|(?:nothing|not|n't) (?:is |will be |be |can be )?(?:accepted|taken|marked) (?:late|after)|(?:not|n't|never) (?:accept|take|mark) (?:any )?(?:late|anything late|it late)|nothing (?:late|after)|no extensions|(?:submissions?|work|entries|uploads?|anything|files?|it)(?: [a-z]+){0,3} after (?:the|this|that) (?:deadline|due date|date|time|point)\b[^.]{0,40}?(?:not|n't)(?: be)? (?:accepted|marked|taken|graded|considered|counted))\b/, unless: /\blate (?:work|submissions?|entries|hand ins?|uploads?) (?:is|are|will be) (?:accepted|taken|marked|allowed)\b/ },
+  { raw: { kind: 'late', isAllowed: true }, pattern: /\b(?:late (?:work|submissions?|entries|hand ins?|uploads?) (?:is|are|will be|can be|may be) (?:still )?(?:accepted|taken|marked|allowed|ok|okay|fine|possible|welcome)|late (?:work|submissions?|entries|hand ins?) (?:loses?|costs?|gets?|will lose)|(?:off|deducted) for (?:late|each day late|being late)|(?:hand|submit) (?:it )?in late|can be (?:handed in )?late|i (?:will |do )?(?:accept|take) late)\b/, unless: /\b(?:late work is not|not (?:be )?accepted|do not accept late|don't accept late|n't (?:be )?(?:handed )?(?:in )?late)\b/ },
+];
+
+/** Whether something in the sentence forbids the words that a match stands on ("do not crop it to a square"). */
+const EITHER_WAY = /\b(?:do(?: not|n't) mind|does(?: not|n't) matter|either (?:way|is (?:fine|ok|okay))|whichever|up to you|(?:upright|portrait|vertical\w*) or (?:sideways|landscape|horizontal\w*)|(?:landscape|sideways|horizontal\w*) or (?:portrait|upright|vertical\w*))\b/;
+const HELD: readonly (readonly ['landscape' | 'portrait', RegExp])[] = [
+  ['landscape', /^(?:[-*+] )?landscape\b|[,:/(] landscape(?= [,/)]|$| please| and| thanks| only)|\blandscape(?= [,/)])|\b(?:(?:in|be|film(?:ed)?(?: it)?|shoot|shot|record(?:ed)?|held?|hold (?:it|the (?:phone|camera))|turn(?:ed)?|use|must be|only|:|no ,|no) landscape\b|landscape (?:mode|orientation|format|only|please|videos?|clips?|films?|view|way|not)\b|landscape(?= ,? (?:not|never) (?:portrait|upright))|sideways\b|side ways\b|horizontal(?:ly)?\b|(?:phone|camera) (?:is )?on its side\b|on its side\b|widescreen\b)/g],
+  ['portrait', /^(?:[-*+] )?portrait\b(?= ?[,:/)]|$| please| and| only| mode)|[,:/(] portrait(?= [,/)]|$| please| and| only)|\b(?:(?:in|be|film(?:ed)?(?: it)?|shoot|shot|record(?:ed)?|held?|hold (?:it|the (?:phone|camera))|use|must be|only|:) portrait\b|portrait (?:mode|orientation|format|only|please|videos?|clips?|films?|view|way|not|is (?:not|fine|ok))\b|upright\b|vertical(?:ly)?\b)/g],
+];
+const ART_PICTURE = /\b(?:self portrait|portrait of|portraits of|landscape (?:painting|drawing|picture|photograph of|week|artist)|(?:draw|paint|sketch|print|cut|carve)\b[^.]{0,30}\b(?:landscape|portrait|horizontal|vertical|upright)|upright (?:piano|bass|position|posture)|stand(?:ing)? upright|sit upright|(?:horizontal|vertical) (?:line|lines|jump|balance|axis|beam|bar))\b/;
+const NEGATED = /\b(?:not|never|no|avoid|rather than|instead of|[a-z]+n't)(?: (?:be|film|filmed|in|it|shoot|use|held|hold|the|phone|your|any|do))* $/;
+const NEGATED_AFTER = /^(?: (?:videos?|clips?|films?|format|mode|orientation|footage|shots?))? (?:is|are) (?:not|n't|no good)|^(?: (?:videos?|clips?|films?))? (?:won't|will not|cannot|can't)|^ (?:is|are)n't|^ (?:will not|won't)/;
+
+export function readWordLimits(sentence: Sentence): WordMatch[] {
+  const found: WordMatch[] = [];
+  for (const rule of rules) {
+    if (rule.unless?.test(sentence.tag)) continue;
+    const match = rule.pattern.exec(sentence.tag);
+    if (!match) continue;
+    if (rule.isOne && sentence.items[Number(/\d+/.exec(match[1] ?? '')?.[0])]?.value !== 1) continue;
+    found.push({ raw: rule.raw, from: match.index, to: match.index + match[0].length });
+    if (rule.raw === null) break;
+  }
+  return [...found, ...readHeld(sentence), ...readSquare(sentence), ...readAttempts(sentence)];
+}
+
+/** Sideways or upright; words about the picture's subject ("a self-portrait") are none. */
+function readHeld(sentence: Sentence): WordMatch[] {
+  const { tag } = sentence;
+  if (ART_PICTURE.test(tag)) return [];
+  const either = EITHER_WAY.exec(tag);
+  const found: { wanted: 'landscape' | 'portrait'; from: number; to: number; isNegated: boolean }[] = [];
+  for (const [wanted, pattern] of HELD) {
+    for (const match of tag.matchAll(pattern)) {
+      const word = /(?:landscape|sideways|side ways|horizontal(?:ly)?|on its side|widescreen|portrait|upright|vertical(?:ly)?)/.exec(match[0]);
+      const from = match.index + (word?.index ?? 0);
+      const to = from + (word?.[0].length ?? 0);
+      found.push({ wanted, from, to, isNegated: NEGATED.test(tag.slice(0, from)) || NEGATED_AFTER.test(tag.slice(to)) });
+    }
+  }
+  if (found.length === 0) return [];
+  if (either) return [{ raw: null, from: either.index, to: either.index + either[0].length }];
+  const wanted = found.filter((each) => !each.isNegated).at(-1);
+  if (wanted) return [{ raw: { kind: 'orientation', wanted: wanted.wanted }, from: wanted.from, to: wanted.to }];
+  const [negated] = found;
+  return negated ? [{ raw: { kind: 'orientation', wanted: negated.wanted === 'landscape' ? 'portrait' : 'landscape' }, from: negated.from, to: negated.to }] : [];
+}
+
+const SQUARE = /\b(?:(?:must be|has to be|have to be|should be|needs to be|be|in|as|cropped(?: to)?(?: a)?|crop (?:it |them )?(?:to )?(?:a )?) square(?! (?:metres?|brackets?|cm|root))|square (?:format|crop|pictures?|images?|photos?|photographs?|videos?|frame|ratio))\b/;
+
+function readSquare(sentence: Sentence): WordMatch[] {
+  const match = SQUARE.exec(sentence.tag);
+  return match && !/\b(?:not|never|no|[a-z]+n't)\b[^,]{0,30}$/.test(sentence.tag.slice(0, match.index)) ? [{ raw: { kind: 'orientation', wanted: 'square' }, from: match.index, to: match.index + match[0].length }] : [];
+}
+
+const ATTEMPTS = [/(#N\d+#) (?:attempts?|tries|try|goes|chances?|submissions?|hand ins?)\b(?! (?:were|was|have))/, /\b(?:hand(?: it| this| them| your work)? in|submit|upload|send|try|resubmit)(?: it| this| them)?(?: again)?(?: up to| at most| no more than| a maximum of| only)? (#N\d+#) times\b/, /\b(?:hand(?: it| this)? in|submit|upload|try)(?: it| this)?(?: only| just)? (once|twice)\b/];
+
+function readAttempts(sentence: Sentence): WordMatch[] {
+  for (const pattern of ATTEMPTS) {
+    const match = pattern.exec(sentence.tag);
+    if (!match?.[1]) continue;
+    const max = match[1] === 'once' ? 1 : match[1] === 'twice' ? 2 : (sentence.items[Number(/\d+/.exec(match[1])?.[0])]?.value ?? 0);
+    if (Number.isInteger(max) && max > 0 && !/\b(?:three|best of|jump|throw|throws|serve|putt|score|metres|distance|bar|height|trial|best one counts)\b/.test(sentence.tag)) return [{ raw: { kind: 'attempts', max }, from: match.index, to: match.index + match[0].length }];
+  }
+  return [];
+}
