@@ -15,22 +15,41 @@ const FREE = /\b(?:do(?: not|n't) (?:need to )?worry|does(?: not|n't) matter|do(
 /** Sentences and clauses that ask for something and of which nothing was understood. */
 export function findWishes(sentences: readonly Sentence[], understood: readonly Understood[], unread: readonly Understood[], text: string): Wish[] {
   const wishes: Wish[] = [];
-  const touches = (list: readonly Understood[], start: number, end: number) => list.some((each) => each.start < end && each.end > start);
+  const isUnderstood = createTouchTest(understood);
+  const isUnreadAt = createTouchTest(unread);
   for (const sentence of sentences) {
-    const isTouched = touches(understood, sentence.start, sentence.end);
+    const isTouched = isUnderstood(sentence.start, sentence.end);
     const clauses = isTouched ? divideClauses(sentence) : [{ start: sentence.start, end: sentence.end, tag: sentence.tag }];
     for (const clause of clauses) {
-      if (touches(understood, clause.start, clause.end)) continue;
-      const isUnread = touches(unread, clause.start, clause.end);
+      if (isUnderstood(clause.start, clause.end)) continue;
+      const isUnread = isUnreadAt(clause.start, clause.end);
       const asks = isTouched ? STRONG.test(clause.tag) : DEMAND.test(clause.tag) || IMPERATIVE.test(clause.tag);
       if (!isUnread && (!asks || FREE.test(clause.tag))) continue;
       if (clause.tag.replace(/#\w+#|[^a-z]/g, '').length < 5) continue;
       wishes.push({ start: clause.start, end: clause.end, text: text.slice(clause.start, clause.end).replace(/\s+/g, ' ').trim().slice(0, 500) });
     }
-    // A quantity that asks for something and was not read, inside a clause that was: told by itself.
-    for (const each of unread) if (each.start >= sentence.start && each.end <= sentence.end && !touches(wishes, each.start, each.end)) wishes.push({ ...each, text: text.slice(each.start, each.end) });
   }
+  // A quantity that asks for something and was not read, inside a clause that was: told by itself.
+  const isWished = createTouchTest(wishes);
+  for (const each of unread) if (!isWished(each.start, each.end)) wishes.push({ start: each.start, end: each.end, text: text.slice(each.start, each.end) });
   return wishes.sort((left, right) => left.start - right.start);
+}
+
+/** Whether any of the stretches touches a given one, in logarithmic time. */
+function createTouchTest(list: readonly Understood[]): (start: number, end: number) => boolean {
+  const sorted = [...list].sort((left, right) => left.start - right.start);
+  let furthest = -1;
+  const reach = sorted.map((each) => (furthest = Math.max(furthest, each.end)));
+  return (start, end) => {
+    let low = 0;
+    let high = sorted.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((sorted[middle]?.start ?? 0) < end) low = middle + 1;
+      else high = middle;
+    }
+    return low > 0 && (reach[low - 1] ?? -1) > start;
+  };
 }
 
 function divideClauses(sentence: Sentence): { start: number; end: number; tag: string }[] {

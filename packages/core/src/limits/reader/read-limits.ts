@@ -44,7 +44,7 @@ export function readLimits(text: string, now: string | null): ReadLimits {
   const found: PlacedLimit[] = [];
   const understood: Understood[] = [];
   const unread: Understood[] = [];
-  const sentenceOf = (start: number) => Math.max(0, sentences.findLastIndex((sentence) => sentence.start <= start));
+  const sentenceOf = (start: number) => findSentence(sentences, start);
   const isCorrected = (index: number) => CORRECTION.test(sentences[index]?.tag ?? '') || isBareCorrection(sentences[index - 1]);
 
   for (const date of dates) found.push({ raw: { kind: 'due', at: date.at, hasTime: date.hasTime }, start: date.start, end: date.end, severity: 'must', isCorrection: isCorrected(sentenceOf(date.start)), sentence: sentenceOf(date.start) });
@@ -60,6 +60,18 @@ export function readLimits(text: string, now: string | null): ReadLimits {
   const merged = mergeLimits(found, text);
   const known = [...understood, ...merged.spans, ...found];
   return { ...merged, notUnderstood: findWishes(sentences, known, unread, text) };
+}
+
+/** Index of the sentence that a position lies in. */
+function findSentence(sentences: readonly Sentence[], position: number): number {
+  let low = 0;
+  let high = sentences.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((sentences[middle]?.start ?? 0) <= position) low = middle + 1;
+    else high = middle;
+  }
+  return Math.max(0, low - 1);
 }
 
 /** "Correction:" or "Sorry." as a sentence of its own speaks of the next one. */
@@ -79,7 +91,7 @@ function readSentence(sentence: Sentence, index: number, heading: MediaKind | nu
     const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED.has(raw.kind) ? findTarget(sentence, from, to, context, heading) : 'any');
     sink.found.push({ raw: appliesTo === 'any' ? raw : { ...raw, appliesTo }, ...findSpan(sentence, from, to), severity, isCorrection: sink.isCorrection, sentence: index });
   };
-  const counted = readCounts(sentence, context);
+  const counted = sentence.tag.includes('#N') ? readCounts(sentence, context) : [];
   for (const count of counted) add({ kind: 'count', item: count.item, min: count.min, max: count.max, alternative: count.alternative }, count.from, count.to, 'any');
   for (const bounded of readBounded(sentence)) {
     const span = findSpan(sentence, bounded.from, bounded.to);
