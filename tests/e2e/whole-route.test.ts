@@ -145,7 +145,7 @@ describe('Quick fit', () => {
     const source = await makeClip(folder, 'loose.mkv', { seconds: 3, size: '640x360' });
     await browser.driver.get(`${apodix.url}/quick-fit`);
     await (await browser.find('#asks')).sendKeys('MP4, at most 300 kB, no longer than 2 seconds');
-    await browser.findText('.read', '300 kB');
+    await browser.findText('.limits', '300 kB');
     await chooseFile(browser, source);
     await browser.click('.card.chosen .main', 'Shape this take');
     await browser.click('.ledger .go', 'Fit it for me');

@@ -25,7 +25,7 @@ export async function openBrowser(): Promise<Browser> {
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(...ARGUMENTS, `--user-data-dir=${profile}`);
-  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver')).build();
+  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver').setEnvironment({ ...(process.env as Record<string, string>), LANGUAGE: 'en_GB' })).build();
   const tools = driver as Driver;
   const matches = (found: string, wanted: string | RegExp) => (typeof wanted === 'string' ? found.includes(wanted) : wanted.test(found));
   const findText = async (selector: string, text: string | RegExp, timeoutMs = 20_000): Promise<WebElement> => {

@@ -1,4 +1,4 @@
-import { PeopleFile, type Announcement, type Limit } from '@apodix/core';
+import { Announcement, PeopleFile, type Limit } from '@apodix/core';
 import { fork, type ChildProcess } from 'node:child_process';
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
@@ -16,7 +16,7 @@ export interface RunningApodix {
   stop(): Promise<void>;
 }
 
-export const testPeople: PeopleFile = {
+export const testPeople = PeopleFile.parse({
   people: [
     { id: 'ann', displayName: 'Ann Test', firstName: 'Ann', surname: 'Test', candidateNumber: '1', role: 'student' },
     { id: 'bob', displayName: 'Bob Test', firstName: 'Bob', surname: 'Test', candidateNumber: '2', role: 'student' },
@@ -25,10 +25,10 @@ export const testPeople: PeopleFile = {
   ],
   courses: [{ id: 'music', title: 'Music', subject: 'music' }, { id: 'other', title: 'Other', subject: 'art' }],
   enrolments: [{ personId: 'ann', courseId: 'music', role: 'student' }, { personId: 'bob', courseId: 'other', role: 'student' }, { personId: 'tess', courseId: 'music', role: 'teacher' }, { personId: 'tom', courseId: 'other', role: 'teacher' }],
-};
+});
 
 export function buildAnnouncement(id: string, item: 'video' | 'photo' | 'sound', limits: Limit[], changes: Partial<Announcement> = {}): Announcement {
-  return { id, courseId: 'music', title: `Work ${id}`, instructions: 'Do it.', limits, slots: [{ id: 'slot', label: 'The piece', item, min: 1, max: 1 }], materials: [], rubric: [], points: 10, attemptsAllowed: 2, isLateAllowed: false, setAt: new Date(Date.now() - 86_400_000).toISOString(), dueAt: new Date(Date.now() + 86_400_000).toISOString(), ...changes };
+  return Announcement.parse({ id, courseId: 'music', title: `Work ${id}`, instructions: 'Do it.', limits, slots: [{ id: 'slot', label: 'The piece', item, min: 1, max: 1 }], materials: [], rubric: [], points: 10, attemptsAllowed: 2, isLateAllowed: false, setAt: new Date(Date.now() - 86_400_000).toISOString(), dueAt: new Date(Date.now() + 86_400_000).toISOString(), ...changes });
 }
 
 async function findFreePort(): Promise<number> {

@@ -9,6 +9,7 @@ export function createAppRouter(): Router {
       { path: '/sign-in', name: 'sign-in', component: () => import('./pages/SignInPage.vue'), meta: { isOpen: true, title: 'Sign in' } },
       { path: '/today', name: 'today', component: () => import('./pages/TodayPage.vue'), meta: { title: 'Today' } },
       { path: '/quick-fit', name: 'quick-fit', component: () => import('./pages/QuickFitPage.vue'), meta: { isOpen: true, title: 'Quick fit' } },
+      { path: '/new', name: 'new-assignment', component: () => import('./pages/NewAssignmentPage.vue'), meta: { title: 'Make my own assignment' } },
       { path: '/receipts/:receiptId', name: 'receipt', component: () => import('./pages/ReceiptPage.vue'), meta: { title: 'Receipt' } },
       {
         path: '/work/:assignmentId',

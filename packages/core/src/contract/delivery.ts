@@ -20,8 +20,12 @@ export const Announcement = z.object({
   isLateAllowed: z.boolean(),
   setAt: z.iso.datetime(),
   dueAt: z.iso.datetime().nullable(),
+  /** Groups that have a due time of their own. */
+  dueByGroup: z.array(z.object({ group: z.string().min(1).max(60), dueAt: z.iso.datetime() })).default([]),
 });
 export type Announcement = z.infer<typeof Announcement>;
+/** As a course site writes it: what has a default may be left out. */
+export type RawAnnouncement = z.input<typeof Announcement>;
 export const Announcements = z.object({ siteName: z.string(), assignments: z.array(Announcement) });
 
 /** Opens a delivery; the same key always gives the same delivery. */
@@ -43,7 +47,7 @@ export type SiteFeedback = z.infer<typeof SiteFeedback>;
 export const PeopleFile = z.object({
   people: z.array(Person),
   courses: z.array(z.object({ id: Id, title: z.string(), subject: z.string() })),
-  enrolments: z.array(z.object({ personId: Id, courseId: Id, role: z.enum(['student', 'teacher', 'family']) })),
+  enrolments: z.array(z.object({ personId: Id, courseId: Id, role: z.enum(['student', 'teacher', 'family']), group: z.string().min(1).max(60).nullable().default(null) })),
 });
 export type PeopleFile = z.infer<typeof PeopleFile>;
 

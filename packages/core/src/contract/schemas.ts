@@ -131,6 +131,10 @@ export const AssignmentView = AssignmentCard.extend({
   attemptsUsed: z.int(),
   isLateAllowed: z.boolean(),
   isMine: z.boolean(),
+  /** The person has corrected limits or text; the course's own can be taken back. */
+  isBriefChanged: z.boolean(),
+  group: z.string().nullable(),
+  dueByGroup: z.array(z.object({ group: z.string(), dueAt: z.iso.datetime() })),
   person: Person,
   takes: z.array(TakeView),
   made: z.array(MadeView),
@@ -149,7 +153,9 @@ export const SessionView = z.object({ person: Person.nullable() });
 export const PeopleView = z.object({ people: z.array(Person) });
 export const SignInInput = z.object({ personId: Id });
 export const OwnAssignmentInput = z.object({ kind: z.enum(['own', 'quick']), title: z.string().trim().min(1).max(160), instructions: z.string().max(200_000), limits: Limits, dueAt: z.iso.datetime().nullable().default(null) });
-export const LimitsInput = z.object({ limits: Limits, instructions: z.string().max(200_000).optional() });
+/** Limits as a person has checked them; `dueAt` and `title` only count for an assignment of one's own. */
+export const LimitsInput = z.object({ limits: Limits, instructions: z.string().max(200_000).optional(), title: z.string().trim().min(1).max(160).optional(), dueAt: z.iso.datetime().nullable().optional() });
+export const CalendarLink = z.object({ path: z.string() });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 export const TakeInput = z.object({ isChosen: z.literal(true) });
 export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });

@@ -23,7 +23,7 @@ describe('writeCanonicalJson', () => {
 
 describe('findMissing', () => {
   const item = { slotId: 'video', fileName: 'a.mp4', sizeBytes: 5_000_000, everyMustMet: true };
-  const full: ParcelState = { slots: [{ id: 'video', label: 'Performance video', item: 'video', min: 1, max: 1 }], items: [item], text: { note: '', participants: '', isOwnWork: true }, limits: [] };
+  const full: ParcelState = { slots: [{ id: 'video', label: 'Performance video', item: 'video', min: 1, max: 1, alternative: null }], items: [item], text: { note: '', participants: '', isOwnWork: true }, limits: [] };
   it('finds nothing missing in a complete parcel', () => expect(findMissing(full)).toEqual([]));
   it.each<[string, Partial<ParcelState>]>([
     ['put in: Performance video', { items: [] }],
@@ -35,7 +35,7 @@ describe('findMissing', () => {
     ['take out 1: Performance video', { items: [item, { ...item, fileName: 'b.mp4' }] }],
   ])('%s', (words, changes) => expect(findMissing({ ...full, ...changes })).toEqual([words]));
   it('two files of one name would overwrite each other', () => {
-    const slots = [{ id: 'video', label: 'Videos', item: 'video' as const, min: 1, max: 3 }];
+    const slots = [{ id: 'video', label: 'Videos', item: 'video' as const, min: 1, max: 3, alternative: null }];
     expect(findMissing({ ...full, slots, items: [item, { ...item, fileName: 'A.MP4' }] })[0]).toMatch(/another name/);
   });
 });

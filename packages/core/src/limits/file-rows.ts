@@ -68,6 +68,9 @@ export const fileSizeRow: LimitRow<'file-size'> = {
     limit.maxBytes !== null && (subject.sizeBytes ?? Infinity) > limit.maxBytes ? byMachine('Compress it until it fits.') : byPerson('Check with your teacher: the file is smaller than was asked for.'),
 };
 
+/** An exact length may fall short by this much (a cut is made between frames and coding blocks); it is never exceeded. */
+const EXACT_ROOM_US = 500_000;
+
 export const lengthRow: LimitRow<'length'> = {
   kind: 'length',
   scope: 'file',
@@ -79,7 +82,8 @@ export const lengthRow: LimitRow<'length'> = {
   concerns: isTimed,
   check: (limit, subject) => {
     const [min, max] = readLengthBounds(limit);
-    return checkNumber({ value: subject.durationUs, min, max, unit: 'µs', write: writeUs, writeGap: (gap) => (gap < 100_000 ? `${trimNumber(gap / 1000, 1)} ms` : writeUs(gap)), method: 'longest stream, by its time stamps', over: 'too long', under: 'too short' });
+    const isExact = !limit.isAbout && min !== null && min === max;
+    return checkNumber({ value: subject.durationUs, min: isExact ? min - EXACT_ROOM_US : min, max, unit: 'µs', write: writeUs, writeGap: (gap) => (gap < 100_000 ? `${trimNumber(gap / 1000, 1)} ms` : writeUs(gap)), method: 'longest stream, by its time stamps', over: 'too long', under: 'too short' });
   },
   fix: (limit, subject) => {
     const [, max] = readLengthBounds(limit);

@@ -37,6 +37,29 @@ export function propose(facts: MediaFacts, analysis: TakeAnalysis, limits: reado
   };
 }
 
+/**
+ * What "Fit it for me" changes of a recipe that a person has already worked on: only what the limits need and a machine can do alone
+ * (a part that is too long ends earlier, a level outside the limits gets one gain). Everything else stays as the person left it.
+ */
+export function mendRecipe(recipe: Recipe, facts: MediaFacts, analysis: TakeAnalysis, limits: readonly Limit[]): Recipe {
+  if (facts.kind === 'photo' || facts.durationUs === null) return recipe;
+  const ceilings = readCeilings(limits, facts.kind);
+  const frames: FrameTimes | null = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
+  const wholeUs = frames?.endUs ?? facts.durationUs;
+  const keep = recipe.keep ?? { startUs: frames?.timesUs[0] ?? 0, finishUs: wholeUs };
+  const isTooLong = ceilings.maxUs !== null && keep.finishUs - keep.startUs > ceilings.maxUs;
+  const shorter = isTooLong && ceilings.maxUs !== null ? { startUs: keep.startUs, finishUs: keep.startUs + ceilings.maxUs } : null;
+  const [loudness, peak] = [facts.sound?.loudnessLufs ?? null, facts.sound?.truePeakDbtp ?? null];
+  const level = (loudness ?? 0) + recipe.soundGainDb;
+  const isLevelOff = loudness !== null && ceilings.loudness !== null && (level < (ceilings.loudness.min ?? -Infinity) || level > (ceilings.loudness.max ?? Infinity));
+  const isPeakOff = peak !== null && ceilings.maxPeakDbtp !== null && peak + recipe.soundGainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB;
+  return {
+    ...recipe,
+    ...(shorter ? { keep: frames ? keepWithin(frames, shorter, ceilings.maxUs) : shorter } : {}),
+    ...(isLevelOff || isPeakOff ? { soundGainDb: proposeGain(facts, ceilings) } : {}),
+  };
+}
+
 /** Frame-exact, and never longer than allowed: a finish that snaps over the ceiling goes one frame back. */
 function keepWithin(frames: FrameTimes, range: { startUs: number; finishUs: number }, maxUs: number | null): { startUs: number; finishUs: number } {
   const snapped = snapRangeToFrames(frames, range);

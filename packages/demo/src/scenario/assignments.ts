@@ -1,17 +1,17 @@
-import { Limit, type Announcement, type Slot } from '@apodix/core';
+import { Announcement, Limit, type RawAnnouncement, type Slot } from '@apodix/core';
 
 type RawLimit = { kind: string; words?: string } & Record<string, unknown>;
 const limits = (...raw: RawLimit[]) => raw.map((each, index) => Limit.parse({ id: `l${index + 1}`, ...each }));
-const slot = (id: string, label: string, item: Slot['item'], min: number, max: number): Slot => ({ id, label, item, min, max });
+const slot = (id: string, label: string, item: Slot['item'], min: number, max: number) => ({ id, label, item, min, max });
 const S = 1_000_000;
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 
 /** The assignments of the four courses; due times are counted from the first start. */
 export function buildAssignments(now: number): Announcement[] {
-  const at = (offset: number) => new Date(Math.round((now + offset) / 60_000) * 60_000).toISOString();
-  const common: Pick<Announcement, 'materials' | 'rubric' | 'points' | 'attemptsAllowed' | 'isLateAllowed'> = { materials: [], rubric: [], points: null, attemptsAllowed: 3, isLateAllowed: false };
-  return [
+  const at = (offset: number) => new Date(Math.round((now + offset) / 900_000) * 900_000).toISOString();
+  const common: Pick<RawAnnouncement, 'materials' | 'rubric' | 'points' | 'attemptsAllowed' | 'isLateAllowed'> = { materials: [], rubric: [], points: null, attemptsAllowed: 3, isLateAllowed: false };
+  const announcements: RawAnnouncement[] = [
     {
       ...common, id: 'marimba', courseId: 'solo', title: 'Marimba solo, first movement', setAt: at(-9 * DAY), dueAt: at(2 * DAY + 4 * HOUR), points: 40,
       instructions: 'Please film one performance of the first movement, from bar 1 to bar 48, at about 104 to the crotchet. Your recording should last between half a minute and 45 seconds. Hold the phone sideways on a stand so that I can see both hands and your face. It has to be a single take, no edits; cutting the ends is fine. Hand in an MP4 of no more than 12 megs, full HD at most, and call it Surname_Firstname_Piece. The sound should lie between −20 and −14 LUFS. Room 12 is free at lunch.',
@@ -69,7 +69,7 @@ export function buildAssignments(now: number): Announcement[] {
       rubric: [{ label: 'Voice', points: 10 }, { label: 'Movement', points: 10 }, { label: 'Presence', points: 5 }],
     },
     {
-      ...common, id: 'two-angles', courseId: 'movement', title: 'One hurdle, two angles', setAt: at(-3 * DAY), dueAt: at(8 * DAY), points: 20,
+      ...common, id: 'two-angles', courseId: 'movement', title: 'One hurdle, two angles', setAt: at(-3 * DAY), dueAt: at(8 * DAY), dueByGroup: [{ group: 'Monday group', dueAt: at(8 * DAY) }, { group: 'Thursday group', dueAt: at(5 * DAY + 3 * HOUR) }], points: 20,
       instructions: 'Two videos of the same run: one from the side, one from the front. MP4, at most 5 MB each.',
       limits: limits({ kind: 'format', wanted: ['mp4'], appliesTo: 'video', words: 'MP4' }, { kind: 'file-size', maxBytes: 5_000_000, words: 'at most 5 MB each' }),
       slots: [slot('angles', 'Side and front', 'video', 2, 2)],
@@ -95,7 +95,8 @@ export function buildAssignments(now: number): Announcement[] {
     {
       ...common, id: 'ensemble', courseId: 'solo', title: 'Ensemble piece: rain on tin', setAt: at(-1 * DAY), dueAt: at(12 * DAY), points: 40,
       instructions: 'Film your group playing “Rain on tin” from start to finish. MP4, two to four minutes, at most 100 MB. Name everyone who plays.',
-      limits: limits({ kind: 'format', wanted: ['mp4'], appliesTo: 'video', words: 'MP4' }, { kind: 'length', minUs: 120 * S, maxUs: 240 * S, appliesTo: 'video', words: 'two to four minutes' }, { kind: 'file-size', maxBytes: 100_000_000, words: 'at most 100 MB' }, { kind: 'participants', words: 'Name everyone who plays' }),
+      // Prose alone: Apodix reads the limits from it.
+      limits: [],
       slots: [slot('video', 'Performance video', 'video', 1, 1)],
     },
     {
@@ -105,4 +106,5 @@ export function buildAssignments(now: number): Announcement[] {
       slots: [slot('video', 'Warm-up', 'video', 1, 1)],
     },
   ];
+  return announcements.map((each) => Announcement.parse(each));
 }

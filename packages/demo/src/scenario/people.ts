@@ -1,9 +1,9 @@
-import type { PeopleFile } from '@apodix/core';
+import { PeopleFile } from '@apodix/core';
 
 /** Halden Weir Sixth Form College and its people. All of it is invented. */
 export const COLLEGE = 'Halden Weir Sixth Form College';
 
-export const people: PeopleFile = {
+export const people = PeopleFile.parse({
   people: [
     { id: 'ineke', displayName: 'Ineke Varga', firstName: 'Ineke', surname: 'Varga', candidateNumber: '4107', role: 'student' },
     { id: 'bruno', displayName: 'Bruno Aalders', firstName: 'Bruno', surname: 'Aalders', candidateNumber: '4112', role: 'student' },
@@ -20,13 +20,13 @@ export const people: PeopleFile = {
   ],
   enrolments: [
     ...['solo', 'print', 'devised', 'movement'].flatMap((courseId) => [
-      { personId: 'ineke', courseId, role: 'student' as const },
-      { personId: 'marta', courseId, role: 'family' as const },
-      { personId: courseId === 'solo' || courseId === 'devised' ? 'rosalind' : 'idris', courseId, role: 'teacher' as const },
+      { personId: 'ineke', courseId, role: 'student', group: courseId === 'movement' ? 'Thursday group' : null },
+      { personId: 'marta', courseId, role: 'family' },
+      { personId: courseId === 'solo' || courseId === 'devised' ? 'rosalind' : 'idris', courseId, role: 'teacher' },
     ]),
     { personId: 'bruno', courseId: 'solo', role: 'student' },
     { personId: 'bruno', courseId: 'movement', role: 'student' },
     { personId: 'temi', courseId: 'print', role: 'student' },
     { personId: 'temi', courseId: 'devised', role: 'student' },
   ],
-};
+});

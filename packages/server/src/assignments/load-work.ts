@@ -1,8 +1,8 @@
 import {
-  buildPlan, findMissing, isEveryMustMet, judgeWork, type AssignmentCard, type AssignmentView, type MadeView, type NameContext, type ParcelInput, type TakeView,
+  buildPlan, findMissing, isEveryMustMet, judgeWork, type AssignmentCard, type AssignmentView, type Limit, type MadeView, type NameContext, type ParcelInput, type TakeView,
 } from '@apodix/core';
 import { Op } from 'sequelize';
-import { AssignmentRow, AuditRow, CourseRow, EnrolmentRow, FeedbackRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow } from '../data/models.ts';
+import { AssignmentRow, AuditRow, BriefRow, CourseRow, EnrolmentRow, FeedbackRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow } from '../data/models.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import { hashInput } from '../jobs/hash-input.ts';
 
@@ -13,6 +13,14 @@ export interface Work {
   readonly person: PersonRow;
   readonly assignment: AssignmentRow;
   readonly course: CourseRow | null;
+  /** The group of the course that the person is in. */
+  readonly group: string | null;
+  /** Limits as the person has corrected them, else the course's own. */
+  readonly limits: Limit[];
+  readonly instructions: string;
+  readonly isBriefChanged: boolean;
+  /** For the person's own group, where groups differ. */
+  readonly dueAt: Date | null;
   readonly takes: TakeRow[];
   readonly recipes: Map<string, RecipeRow>;
   readonly made: MadeRow[];
@@ -30,8 +38,10 @@ export async function findAssignmentsOf(person: PersonRow): Promise<AssignmentRo
 /** Loads the work on many assignments with a fixed number of queries, however many there are. */
 export async function loadWorks(person: PersonRow, assignments: readonly AssignmentRow[]): Promise<Work[]> {
   const where = { personId: person.id, assignmentId: { [Op.in]: assignments.map((row) => row.id) } };
-  const [courses, takes, made, parcels, handIns] = await Promise.all([
+  const [courses, enrolments, briefs, takes, made, parcels, handIns] = await Promise.all([
     CourseRow.findAll(),
+    EnrolmentRow.findAll({ where: { personId: person.id, role: 'student' } }),
+    BriefRow.findAll({ where }),
     TakeRow.findAll({ where, order: [['createdAt', 'DESC']] }),
     MadeRow.findAll({ where, order: [['createdAt', 'DESC']] }),
     ParcelRow.findAll({ where }),
@@ -44,9 +54,17 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
   const newest = new Map(recipes.map((row) => [row.takeId, row]));
   return assignments.map((assignment) => {
     const isOf = (row: { assignmentId: string }) => row.assignmentId === assignment.id;
+    const brief = briefs.find(isOf);
+    const group = enrolments.find((row) => row.courseId === assignment.courseId)?.groupName ?? null;
+    const ownDue = assignment.dueByGroup.find((each) => each.group === group)?.dueAt;
     return {
       person,
       assignment,
+      group,
+      limits: brief?.limits ?? assignment.limits,
+      instructions: brief?.instructions ?? assignment.instructions,
+      isBriefChanged: brief !== undefined,
+      dueAt: ownDue === undefined ? assignment.dueAt : new Date(ownDue),
       course: courses.find((row) => row.id === assignment.courseId) ?? null,
       takes: takes.filter(isOf),
       recipes: newest,
@@ -76,8 +94,8 @@ export function planTake(work: Work, take: TakeRow): { inputHash: string; result
   const recipe = work.recipes.get(take.id)?.recipe;
   if (!take.facts || !take.analysis || !recipe) return null;
   const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
-  const result = buildPlan({ facts: take.facts, recipe, limits: work.assignment.limits, frames, takeName: take.name, nameContext: buildNameContext(work) });
-  return { result, inputHash: hashInput({ take: take.sha256, plan: result.plan, limits: work.assignment.limits }) };
+  const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, frames, takeName: take.name, nameContext: buildNameContext(work) });
+  return { result, inputHash: hashInput({ take: take.sha256, plan: result.plan, limits: work.limits }) };
 }
 
 export function viewCard(work: Work): AssignmentCard {
@@ -107,7 +125,7 @@ export function viewCard(work: Work): AssignmentCard {
     title: assignment.title,
     courseTitle: course?.title ?? (assignment.kind === 'quick' ? 'Quick fit' : 'My own'),
     subject: course?.subject ?? '',
-    dueAt: assignment.dueAt?.toISOString() ?? null,
+    dueAt: work.dueAt?.toISOString() ?? null,
     setAt: assignment.setAt.toISOString(),
     coverUrl: chosen ? `/api/takes/${chosen.id}/files/poster` : null,
     handedInAt: work.handIns.find((row) => row.state === 'received')?.receivedAt?.toISOString() ?? null,
@@ -126,7 +144,7 @@ export function findMissingOf(work: Work): string[] {
     const row = work.made.find((each) => each.id === item.madeId);
     return row ? [{ slotId: item.slotId, fileName: row.fileName, sizeBytes: row.sizeBytes, everyMustMet: isEveryMustMet(row.findings) }] : [];
   });
-  return findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.assignment.limits });
+  return findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.limits });
 }
 
 export async function viewAssignment(work: Work): Promise<AssignmentView> {
@@ -139,8 +157,11 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
   const current = new Set(findCurrentMade(work).map((row) => row.id));
   return {
     ...viewCard(work),
-    instructions: assignment.instructions,
-    limits: assignment.limits,
+    instructions: work.instructions,
+    limits: work.limits,
+    isBriefChanged: work.isBriefChanged,
+    group: work.group,
+    dueByGroup: assignment.dueByGroup,
     slots: assignment.slots,
     materials: assignment.materials,
     rubric: assignment.rubric,

@@ -6,9 +6,9 @@ const LABELS: Readonly<Record<MediaKind, string>> = { video: 'Video', sound: 'So
 export function buildOwnSlots(limits: readonly Limit[]): Slot[] {
   const counts = limits.filter((limit) => limit.kind === 'count').filter((limit) => limit.item !== 'document');
   if (counts.length > 0) {
-    return counts.map((limit, index) => ({ id: `slot-${index + 1}`, label: limit.label ?? LABELS[limit.item as MediaKind], item: limit.item as MediaKind, min: limit.min, max: limit.max ?? Math.max(limit.min, 20) }));
+    return counts.map((limit, index) => ({ id: `slot-${index + 1}`, label: limit.label ?? LABELS[limit.item as MediaKind], item: limit.item as MediaKind, min: limit.min, max: limit.max ?? Math.max(limit.min, 20), alternative: limit.alternative }));
   }
   const wanted = new Set(limits.flatMap((limit) => (limit.kind === 'format' ? limit.wanted.map((id) => containerTable[id].kind) : [])));
   const kinds = (['video', 'photo', 'sound'] as const).filter((kind) => wanted.has(kind));
-  return (kinds.length > 0 ? kinds : (['video', 'photo', 'sound'] as const)).map((kind) => ({ id: kind, label: LABELS[kind], item: kind, min: 0, max: 20 }));
+  return (kinds.length > 0 ? kinds : (['video', 'photo', 'sound'] as const)).map((kind) => ({ id: kind, label: LABELS[kind], item: kind, min: 0, max: 20, alternative: null }));
 }

@@ -1,4 +1,4 @@
-import { Fault, Finding, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, TakeAnalysis, TakeView } from '@apodix/core';
+import { Announcement, Fault, Finding, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, TakeAnalysis, TakeView } from '@apodix/core';
 import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import * as rows from './models.ts';
@@ -38,14 +38,16 @@ const FrozenParcel = z.object({
 const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
   [rows.PersonRow, 'people', { id, displayName: text, firstName: text, surname: text, candidateNumber: textOrNull, role: text }],
   [rows.CourseRow, 'courses', { id, title: text, subject: text }],
-  [rows.EnrolmentRow, 'enrolments', { personId: id, courseId: id, role: { ...text, primaryKey: true } }],
+  [rows.EnrolmentRow, 'enrolments', { personId: id, courseId: id, role: { ...text, primaryKey: true }, groupName: textOrNull }],
+  [rows.BriefRow, 'briefs', { personId: id, assignmentId: id, limits: json('limits', Limits), instructions: textOrNull }],
+  [rows.CalendarRow, 'calendars', { personId: id, token: text }],
   [rows.SessionRow, 'sessions', { tokenHash: id, personId: text, expiresAt: moment }],
   [
     rows.AssignmentRow,
     'assignments',
     {
       id, kind: text, courseId: textOrNull, ownerId: textOrNull, title: text, instructions: text, limits: json('limits', Limits), slots: json('slots', z.array(Slot)), materials: json('materials', z.array(Material)),
-      rubric: json('rubric', z.array(RubricRow)), points: realOrNull, attemptsAllowed: realOrNull, isLateAllowed: flag, setAt: moment, dueAt: momentOrNull, coverSha256: textOrNull,
+      rubric: json('rubric', z.array(RubricRow)), points: realOrNull, attemptsAllowed: realOrNull, isLateAllowed: flag, setAt: moment, dueAt: momentOrNull, coverSha256: textOrNull, dueByGroup: json('dueByGroup', Announcement.shape.dueByGroup),
     },
   ],
   [

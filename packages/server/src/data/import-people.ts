@@ -14,6 +14,9 @@ export async function importPeople(sequelize: Sequelize, path: string): Promise<
   await sequelize.transaction(async (transaction) => {
     for (const person of people) await PersonRow.upsert(person, { transaction });
     for (const course of courses) await CourseRow.upsert(course, { transaction });
-    for (const enrolment of enrolments) await EnrolmentRow.findOrCreate({ where: { ...enrolment }, transaction });
+    for (const { group, ...where } of enrolments) {
+      const [row] = await EnrolmentRow.findOrCreate({ where, defaults: { ...where, groupName: group }, transaction });
+      if (row.groupName !== group) await row.update({ groupName: group }, { transaction });
+    }
   });
 }

@@ -23,6 +23,7 @@ export class EnrolmentRow extends Row<EnrolmentRow> {
   declare personId: string;
   declare courseId: string;
   declare role: 'student' | 'teacher' | 'family';
+  declare groupName: string | null;
 }
 
 export class SessionRow extends Row<SessionRow> {
@@ -48,6 +49,20 @@ export class AssignmentRow extends Row<AssignmentRow> {
   declare setAt: Date;
   declare dueAt: Date | null;
   declare coverSha256: string | null;
+  declare dueByGroup: Announcement['dueByGroup'];
+}
+
+/** Limits and text of an assignment as one person has corrected them. */
+export class BriefRow extends Row<BriefRow> {
+  declare personId: string;
+  declare assignmentId: string;
+  declare limits: Limits;
+  declare instructions: string | null;
+}
+
+export class CalendarRow extends Row<CalendarRow> {
+  declare personId: string;
+  declare token: string;
 }
 
 export class TakeRow extends Row<TakeRow> {

@@ -20,7 +20,7 @@ afterEach(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-const buildAssignment = () => ({ id: 'x', kind: 'course' as const, courseId: 'm', ownerId: null, title: 'X', instructions: '', limits: [], slots: [], materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: null, coverSha256: null });
+const buildAssignment = () => ({ id: 'x', kind: 'course' as const, courseId: 'm', ownerId: null, title: 'X', instructions: '', limits: [], slots: [], materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: null, coverSha256: null, dueByGroup: [] });
 
 describe('the database', () => {
   it('is in WAL mode and opens again on the same file', async () => {

@@ -4,8 +4,9 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import { bindTables } from './columns.ts';
 import type { Migration } from './migration.ts';
 import { firstTables } from './migrations/001-first-tables.ts';
+import { briefs } from './migrations/002-briefs.ts';
 
-const migrations: readonly Migration[] = [firstTables];
+const migrations: readonly Migration[] = [firstTables, briefs];
 
 /** Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest form. */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {

@@ -1,4 +1,4 @@
-import { Announcements } from '@apodix/core';
+import { Announcements, readInstructions } from '@apodix/core';
 import type { Logger } from 'pino';
 import { AssignmentRow, CourseRow } from '../data/models.ts';
 
@@ -13,7 +13,9 @@ export async function syncAnnouncements(siteUrl: string, log: Logger): Promise<n
     const courses = new Set((await CourseRow.findAll()).map((row) => row.id));
     const known = assignments.filter((each) => courses.has(each.courseId));
     for (const each of known) {
-      await AssignmentRow.upsert({ ...each, kind: 'course', ownerId: null, setAt: new Date(each.setAt), dueAt: each.dueAt === null ? null : new Date(each.dueAt), coverSha256: null });
+      // Where a site announces prose alone, the limits are read from it.
+      const limits = each.limits.length > 0 ? each.limits : readInstructions(each.instructions, { now: each.setAt.slice(0, 16) }).limits;
+      await AssignmentRow.upsert({ ...each, limits, kind: 'course', ownerId: null, setAt: new Date(each.setAt), dueAt: each.dueAt === null ? null : new Date(each.dueAt), coverSha256: null });
     }
     return known.length;
   } catch (error) {

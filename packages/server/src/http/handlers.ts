@@ -7,10 +7,12 @@ import type { Granted } from '../access/guards.ts';
 import { writeAudit } from '../assignments/audit.ts';
 import { findAssignmentsOf, loadWork, loadWorks, planTake, viewAssignment, viewCard } from '../assignments/load-work.ts';
 import { releaseBlobs } from '../blobs/release-blobs.ts';
-import { AssignmentRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
+import { AssignmentRow, BriefRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
 import { hashInput } from '../jobs/hash-input.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import type { Services } from '../services.ts';
+import { findCalendarToken, writeCalendar } from '../assignments/calendar.ts';
+import { keepLimits, removeOwnAssignment } from '../assignments/own-assignment.ts';
 import { buildOwnSlots } from '../assignments/own-slots.ts';
 import { followEvents } from './follow-events.ts';
 import { sendBlob } from './send-blob.ts';
@@ -82,7 +84,7 @@ export const handlers: Handlers = {
     const person = need(granted.person);
     const assignment = await AssignmentRow.create({
       id: `own-${randomUUID()}`, kind: body.kind, courseId: null, ownerId: person.id, title: body.title, instructions: body.instructions, limits: body.limits, slots: buildOwnSlots(body.limits),
-      materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: body.dueAt === null ? null : new Date(body.dueAt), coverSha256: null,
+      materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: body.dueAt === null ? null : new Date(body.dueAt), coverSha256: null, dueByGroup: [],
     });
     return viewAssignment(await loadWork(person, assignment));
   },
@@ -90,10 +92,28 @@ export const handlers: Handlers = {
   readAssignment: async ({ granted }) => viewAssignment(await loadWork(need(granted.person), need(granted.assignment))),
 
   writeLimits: async ({ granted, body, services }) => {
-    const assignment = need(granted.assignment);
-    await assignment.update({ limits: body.limits, slots: buildOwnSlots(body.limits), ...(body.instructions === undefined ? {} : { instructions: body.instructions }) });
-    services.live.tell(need(granted.person).id, { type: 'work', assignmentId: assignment.id });
-    return viewAssignment(await loadWork(need(granted.person), assignment));
+    const [person, assignment] = [need(granted.person), need(granted.assignment)];
+    await keepLimits(person, assignment, body);
+    services.live.tell(person.id, { type: 'work', assignmentId: assignment.id });
+    return viewAssignment(await loadWork(person, assignment));
+  },
+
+  resetLimits: async ({ granted, services }) => {
+    const [person, assignment] = [need(granted.person), need(granted.assignment)];
+    await BriefRow.destroy({ where: { personId: person.id, assignmentId: assignment.id } });
+    services.live.tell(person.id, { type: 'work', assignmentId: assignment.id });
+    return viewAssignment(await loadWork(person, assignment));
+  },
+
+  removeAssignment: async ({ granted, services }) => {
+    await removeOwnAssignment(need(granted.assignment), services);
+    return { isDone: true };
+  },
+
+  readCalendarLink: async ({ granted }) => ({ path: `/api/calendar/${await findCalendarToken(need(granted.person))}` }),
+  readCalendar: async ({ request, response }) => {
+    response.type('text/calendar; charset=utf-8').attachment('apodix.ics').send(await writeCalendar(String(request.params.token)));
+    return undefined;
   },
 
   writeParcel: async ({ granted, body }) => {
@@ -232,7 +252,7 @@ async function freezeParcel(work: Awaited<ReturnType<typeof loadWork>>, services
     files.push({ slotId: slot.id, slotLabel: slot.label, madeId: row.id, fileName: row.fileName, sizeBytes: row.sizeBytes, sha256: row.sha256, mimeType: containerTable[row.facts.container].mimeType, findings: row.findings });
   }
   const items = files.map((file) => ({ ...file, everyMustMet: isEveryMustMet(file.findings) }));
-  const missing = findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.assignment.limits });
+  const missing = findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.limits });
   if (missing.length > 0 || files.length === 0) throw new ApodixError('NOT_READY', { detail: missing.join('; ') || `Nothing is in the parcel (${formatBytes(0)}).` });
   return { parcel: work.parcel, files };
 }

@@ -40,11 +40,11 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
     finish: async (job, rawResult) => {
       const { facts, analysis, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
-      const { assignment } = await requireWork(job);
-      const missing = findMissingStream(assignment.limits, facts);
+      const { limits } = await requireWork(job);
+      const missing = findMissingStream(limits, facts);
       const adopt = async (path: string | undefined) => (path === undefined ? null : (await blobs.adopt(path)).sha256);
       const [proxySha256, stripSha256, posterSha256] = [await adopt(files.proxy), await adopt(files.strip), await adopt(files.poster)];
-      const proposal = propose(facts, analysis, assignment.limits);
+      const proposal = propose(facts, analysis, limits);
       await sequelize.transaction(async (transaction) => {
         const hasChosen = (await TakeRow.count({ where: { personId: take.personId, assignmentId: take.assignmentId, isChosen: true }, transaction })) > 0;
         await take.update(
@@ -82,7 +82,7 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       const take = await requireTake(job);
       const work = await requireWork(job);
       if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
-      return { kind: 'make', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, plan, limits: work.assignment.limits, nameContext: buildNameContext(work) };
+      return { kind: 'make', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, plan, limits: work.limits, nameContext: buildNameContext(work) };
     },
     finish: async (job, rawResult) => {
       const done = MakeDone.parse(rawResult);
@@ -150,10 +150,11 @@ function buildDeliverHandler({ sequelize, blobs, signingKey, courseSiteUrl }: Ha
       const handIn = await requireHandIn(job);
       const [person, assignment] = await Promise.all([PersonRow.findByPk(handIn.personId), AssignmentRow.findByPk(handIn.assignmentId)]);
       const course = assignment?.courseId ? await CourseRow.findByPk(assignment.courseId) : null;
+      const dueAt = person && assignment ? (await loadWork(person, assignment)).dueAt : null;
       const receiptId = `r-${handIn.id}`;
       const receipt = signingKey.signReceipt({
         format: 'apodix-receipt', version: 1, receiptId, attempt: handIn.attempt, person: person?.displayName ?? '', course: course?.title ?? '', assignment: assignment?.title ?? '',
-        dueAt: assignment?.dueAt?.toISOString() ?? null, sentAt: done.sentAt, receivedAt: done.receivedAt, isLate: done.isLate, courseSite: { name: done.siteName, deliveryId: done.deliveryId },
+        dueAt: dueAt?.toISOString() ?? null, sentAt: done.sentAt, receivedAt: done.receivedAt, isLate: done.isLate, courseSite: { name: done.siteName, deliveryId: done.deliveryId },
         note: handIn.frozen.parcel.text.note, participants: handIn.frozen.parcel.text.participants, isOwnWork: handIn.frozen.parcel.text.isOwnWork,
         files: handIn.frozen.files.map((file, index) => ({ slotId: file.slotId, slotLabel: file.slotLabel, fileName: file.fileName, sizeBytes: file.sizeBytes, sha256: file.sha256, receivedSha256: done.sha256[index] ?? '', findings: file.findings })),
       });

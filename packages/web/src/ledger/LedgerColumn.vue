@@ -11,6 +11,7 @@ const open = ref<string | null>(null);
 const isSheetOpen = ref(false);
 const summary = computed(() => summarizeLedger(props.rows, props.isProven));
 const isTight = computed(() => props.rows.length > 7);
+const isTightest = computed(() => props.rows.length > 9);
 
 function exact(row: LedgerRow): string | undefined {
   return row.best?.unit === 'byte' && row.best.value !== null ? formatExactBytes(row.best.value) : undefined;
@@ -23,12 +24,12 @@ function exact(row: LedgerRow): string | undefined {
       <strong>Limits</strong> <span>{{ summary.sentence }}</span> <span aria-hidden="true">{{ isSheetOpen ? '▾' : '▴' }}</span>
     </button>
     <div class="head"><h2>Limits</h2><span class="note figures">{{ caption }}</span></div>
-    <ul :class="{ tight: isTight }">
+    <ul :class="{ tight: isTight, tightest: isTightest }">
       <li v-for="row in rows" :key="row.limit.id">
         <button type="button" class="row" :aria-expanded="open === row.limit.id" @click="open = open === row.limit.id ? null : row.limit.id">
           <ProofSign :measured="row.measured?.state ?? 'open'" :planned="row.planned?.state ?? 'open'" :proven="row.proven?.state ?? 'open'" />
           <span class="what">
-            <span class="line"><strong>{{ row.label }}<span v-if="row.limit.severity === 'should'" class="note"> (should)</span></strong><span class="figure figures" :title="exact(row)">{{ row.best?.figure ?? '' }}</span></span>
+            <span class="line"><strong>{{ row.label }}<span v-if="row.limit.severity === 'should'" class="note"> (should)</span></strong><span class="figure figures" :title="exact(row)">{{ row.best?.figure ?? (isTight ? row.wanted : '') }}</span></span>
             <BulletBar v-if="row.best?.bullet" :scale="row.best.bullet" :source="row.best === row.measured ? null : (row.measured?.value ?? null)" :is-short="row.best.state === 'short'" />
             <span class="sentence" :class="{ short: row.best?.state === 'short' }">{{ row.best?.state === 'short' ? row.best.sentence : row.wanted }}<template v-if="row.measured && row.best !== row.measured && row.measured.figure && row.measured.figure !== row.best?.figure"> · recording {{ row.measured.figure }}</template></span>
           </span>
@@ -50,6 +51,7 @@ function exact(row: LedgerRow): string | undefined {
     <div class="foot">
       <v-btn v-if="actionLabel" class="go" block height="44" :loading="isActionBusy" @click="emit('action')">{{ actionLabel }}</v-btn>
       <p class="note">{{ summary.sentence }}</p>
+      <div v-if="summary.forPerson.length" class="person"><strong>For you to do</strong><ul><li v-for="text in summary.forPerson.slice(0, 3)" :key="text">{{ text }}</li></ul></div>
     </div>
   </aside>
 </template>
@@ -72,6 +74,13 @@ li { border-top: 1px solid var(--line); }
 .tight .row { padding: 6px 0; }
 .tight .sentence:not(.short) { display: none; }
 .tight .evidence { padding-top: 2px; }
+.tightest .row { padding: 3px 0; }
+.tightest .row :deep(.bullet) { height: 6px; margin: 3px 6px 3px 0; }
+.tightest .line { line-height: 1.3; }
+.tightest .sentence.short { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.person { text-align: left; font-size: 13px; border-top: 1px solid var(--line); padding-top: 8px; }
+.person ul { padding: 0 0 0 16px; list-style: disc; overflow: visible; }
+.person li { border: 0; }
 .evidence { padding: 0 0 10px 32px; font-size: 13px; display: grid; gap: 6px; overflow-wrap: anywhere; }
 .evidence dl { display: grid; grid-template-columns: auto 1fr; gap: 2px 10px; margin: 0; }
 .evidence dt { color: var(--soft-ink); }

@@ -1,5 +1,5 @@
 import {
-  buildPlan, describeLimit, findRowScope, isLimitForTake, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanResult, type Recipe, type TakeView,
+  buildPlan, describeLimit, findRowScope, isEveryMustMet, isLimitForTake, judgeParcel, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanResult, type Recipe, type TakeView,
 } from '@apodix/core';
 
 export interface LedgerRow {
@@ -42,11 +42,36 @@ export function buildLedger(assignment: AssignmentView, take: TakeView | null, r
     });
 }
 
+/** Kinds that are told beside the due time and are no row of their own before Hand in. */
+const ONLY_IN_HAND_IN = new Set<Limit['kind']>(['due', 'attempts']);
+
+/**
+ * Rows for what no single file can meet: how many, who took part, a note. Before Hand in they are only open, not short: nobody has been
+ * asked yet.
+ */
+export function buildParcelRows(assignment: AssignmentView, isHandIn: boolean, now: number): LedgerRow[] {
+  const limits = assignment.limits.filter((limit) => limit.kind !== 'late' && limit.kind !== 'points' && (isHandIn || !ONLY_IN_HAND_IN.has(limit.kind)));
+  const items = assignment.parcel.items.flatMap((item) => {
+    const made = assignment.made.find((each) => each.id === item.madeId);
+    return made ? [{ slotId: item.slotId, fileName: made.fileName, sizeBytes: made.sizeBytes, everyMustMet: isEveryMustMet(made.findings), kind: made.facts.kind }] : [];
+  });
+  const findings = judgeParcel(limits, { items, text: assignment.parcel.text, attemptsUsed: assignment.attemptsUsed, isDue: assignment.dueAt !== null && Date.parse(assignment.dueAt) < now });
+  const isReceived = assignment.state === 'handed-in' || assignment.state === 'feedback-back';
+  return findings.flatMap((finding) => {
+    const limit = limits.find((each) => each.id === finding.limitId);
+    if (!limit) return [];
+    const planned = finding.state === 'met' || isHandIn ? finding : null;
+    return [{ limit, label: finding.label, wanted: finding.wanted, measured: null, planned, proven: isReceived && finding.state === 'met' ? finding : null, best: planned }];
+  });
+}
+
 export interface LedgerSummary {
   readonly musts: number;
   readonly shoulds: number;
   readonly shortMusts: number;
   readonly sentence: string;
+  /** What only a person can put right. */
+  readonly forPerson: readonly string[];
 }
 
 export function summarizeLedger(rows: readonly LedgerRow[], isProven: boolean): LedgerSummary {
@@ -59,5 +84,5 @@ export function summarizeLedger(rows: readonly LedgerRow[], isProven: boolean): 
       : isProven
         ? 'every must is proven on the file'
         : rows.some((row) => row.planned) ? 'every must will be met' : 'nothing recorded yet';
-  return { musts: musts.length, shoulds: rows.length - musts.length, shortMusts: short.length, sentence };
+  return { musts: musts.length, shoulds: rows.length - musts.length, shortMusts: short.length, sentence, forPerson: [...new Set(short.map((row) => (row.best?.fix?.by === 'person' ? row.best.fix.text : null)).filter((text) => text !== null))] };
 }

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { describeLimit, readInstructions, type AssignmentCard } from '@apodix/core';
-import { computed, onMounted, ref } from 'vue';
+import { findConflicts, readInstructions, rereadLimits, type AssignmentCard, type Limit } from '@apodix/core';
+import { computed, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../api/call-route.ts';
+import LimitList from '../brief/LimitList.vue';
+import { readLocalNow } from '../brief/local-now.ts';
 import FileDrop from '../components/FileDrop.vue';
 import { describePast } from '../composables/describe-due.ts';
 import { useNow } from '../composables/useNow.ts';
@@ -10,21 +12,19 @@ import AppBar from '../layout/AppBar.vue';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import { useUploads } from '../stores/uploads.ts';
-import { buildQuickLimits, emptyQuickForm } from './quick-limits.ts';
 
 const session = useSession();
 const uploads = useUploads();
 const notices = useNotices();
 const router = useRouter();
 const now = useNow();
-const form = ref(emptyQuickForm());
 const asks = ref('');
+const limits = ref<Limit[]>([]);
 const earlier = ref<readonly AssignmentCard[]>([]);
 const isBusy = ref(false);
-const formats = [{ title: 'Any', value: '' }, ...['MP4', 'MOV', 'WebM', 'M4A', 'MP3', 'WAV', 'FLAC', 'JPEG', 'PNG', 'WebP'].map((title) => ({ title, value: title.toLowerCase() }))];
-const read = computed(() => readInstructions(asks.value));
-const built = computed(() => buildQuickLimits(form.value));
-const limits = computed(() => [...read.value.limits, ...built.value.limits]);
+const read = computed(() => readInstructions(asks.value, { now: readLocalNow() }));
+const conflicts = computed(() => findConflicts(limits.value, readLocalNow()));
+watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
 
 onMounted(async () => {
   const person = await session.read().catch(() => null);
@@ -32,14 +32,12 @@ onMounted(async () => {
 });
 
 async function begin(files: File[]): Promise<void> {
-  if (isBusy.value) return;
-  if (built.value.faults.length) return notices.add(built.value.faults[0] ?? '', 'Put it right and drop the file again.', true);
   const first = files[0];
-  if (!first) return;
+  if (!first || isBusy.value) return;
   isBusy.value = true;
   try {
     if (!session.person) await session.signInAsGuest();
-    const assignment = await callRoute('createAssignment', { body: { kind: 'quick', title: first.name.slice(0, 160) || 'A file', instructions: asks.value, limits: limits.value, dueAt: null } });
+    const assignment = await callRoute('createAssignment', { body: { kind: 'quick', title: first.name.slice(0, 160).trim() || 'A file', instructions: asks.value, limits: limits.value, dueAt: null } });
     for (const file of files) await uploads.add(assignment.id, file);
     await router.push({ name: 'takes', params: { assignmentId: assignment.id } });
   } catch (error) {
@@ -58,17 +56,10 @@ async function begin(files: File[]): Promise<void> {
     <div class="columns">
       <section class="sheet">
         <h2>1 · What it has to meet</h2>
-        <label for="asks">In words</label>
-        <v-textarea id="asks" v-model="asks" placeholder="MP4, at most 20 MB, no longer than 2 minutes" maxlength="2000" />
-        <p v-for="phrase in read.notUnderstood" :key="phrase.start" class="note unread">Not understood: “{{ phrase.text }}”. Set it below.</p>
-        <div class="fields">
-          <div><label for="format">Format</label><v-select id="format" v-model="form.format" :items="formats" /></div>
-          <div><label for="size">At most, in MB</label><v-text-field id="size" v-model="form.maxMegabytes" inputmode="decimal" placeholder="any size" /></div>
-          <div><label for="length">No longer than</label><v-text-field id="length" v-model="form.longest" placeholder="2:00" /></div>
-          <div><label for="lines">Picture, at most lines</label><v-text-field id="lines" v-model="form.lines" inputmode="numeric" placeholder="1080" /></div>
-        </div>
-        <p v-for="fault in built.faults" :key="fault" class="note unread">{{ fault }}</p>
-        <ul v-if="limits.length" class="read"><li v-for="limit in limits" :key="limit.id"><strong>{{ describeLimit(limit).label }}</strong> <span class="figures">{{ describeLimit(limit).wanted }}</span></li></ul>
+        <div><label for="asks">In words</label><v-textarea id="asks" v-model="asks" rows="3" max-rows="10" placeholder="Paste what the teacher wrote, or: MP4, at most 20 MB, no longer than 2 minutes" maxlength="200000" /></div>
+        <p v-for="phrase in read.notUnderstood.slice(0, 4)" :key="phrase.start" class="note unread">Not understood: “{{ phrase.text.slice(0, 140) }}”</p>
+        <p v-for="conflict in conflicts" :key="conflict.message" class="clash" role="alert"><strong>{{ conflict.message }}</strong> {{ conflict.possible }}</p>
+        <LimitList class="limits" :limits="limits" :conflicts="[]" title="Limits" @change="(next) => (limits = next)" />
       </section>
       <section class="sheet">
         <h2>2 · The file</h2>
@@ -85,9 +76,9 @@ async function begin(files: File[]): Promise<void> {
 .columns { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1fr); gap: 18px; align-items: start; }
 .sheet { padding: 18px; display: grid; gap: 10px; }
 label { font-weight: 700; display: block; padding-bottom: 4px; }
-.fields { display: grid; grid-template-columns: 1fr 1fr; gap: 12px; }
-.unread { color: var(--madder); }
-.read, .earlier { list-style: none; padding: 10px 0 0; margin: 0; border-top: 1px solid var(--line); display: grid; gap: 4px; }
-.read li { display: flex; justify-content: space-between; }
+.unread { color: var(--saffron); font-weight: 600; }
+.clash { color: var(--madder); }
+.limits { margin: 0 -18px -18px; border-top: 1px solid var(--line); }
+.earlier { list-style: none; padding: 10px 0 0; margin: 0; border-top: 1px solid var(--line); display: grid; gap: 4px; overflow-wrap: anywhere; }
 @media (max-width: 800px) { .columns { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -1,4 +1,4 @@
-import { LiveEvent, type AssignmentView, type JobView, type Limit, type ParcelInput, type Recipe } from '@apodix/core';
+import { isSameRecipe, LiveEvent, mendRecipe, type AssignmentView, type JobView, type Limit, type ParcelInput, type Recipe } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, readonly, ref, shallowRef } from 'vue';
 import { callRoute } from '../api/call-route.ts';
@@ -97,6 +97,15 @@ export const useWork = defineStore('work', () => {
     if (job) jobs.value = { ...jobs.value, [job.id]: job };
     await reload();
   }
+  /** Mends what a machine can mend of the take's recipe and makes the file. */
+  async function fitForMe(takeId: string): Promise<void> {
+    const take = takes.value.find((each) => each.id === takeId);
+    if (take?.facts && take.analysis && take.recipe && assignment.value) {
+      const mended = mendRecipe(take.recipe.recipe, take.facts, take.analysis, assignment.value.limits);
+      if (!isSameRecipe(mended, take.recipe.recipe)) await saveRecipe(takeId, mended, take.recipe.version);
+    }
+    await make(takeId);
+  }
   async function cancel(jobId: string): Promise<void> {
     const job = await callRoute('cancelJob', { params: { jobId } });
     jobs.value = { ...jobs.value, [job.id]: job };
@@ -107,6 +116,14 @@ export const useWork = defineStore('work', () => {
   async function saveLimits(limits: Limit[], instructions?: string): Promise<void> {
     if (assignment.value) accept(await callRoute('writeLimits', { params: { assignmentId: assignment.value.id }, body: { limits, ...(instructions === undefined ? {} : { instructions }) } }));
   }
+  async function resetLimits(): Promise<void> {
+    if (assignment.value) accept(await callRoute('resetLimits', { params: { assignmentId: assignment.value.id } }));
+  }
+  async function removeAssignment(): Promise<void> {
+    if (!assignment.value) return;
+    await callRoute('removeAssignment', { params: { assignmentId: assignment.value.id } });
+    close();
+  }
   async function handIn(): Promise<void> {
     if (!assignment.value) return;
     const job = await callRoute('handIn', { params: { assignmentId: assignment.value.id } });
@@ -114,5 +131,5 @@ export const useWork = defineStore('work', () => {
     await reload();
   }
 
-  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, removeMade, make, cancel, saveParcel, saveLimits, handIn };
+  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, removeMade, make, fitForMe, cancel, saveParcel, saveLimits, resetLimits, removeAssignment, handIn };
 });

@@ -36,10 +36,10 @@ const beforeRules = [['max', before(NOT_OVER)], ['min', before(NOT_BELOW)], ['ma
 const after = (words: string) => new RegExp(`^${AFTER_FILL}${words}`);
 const NO_NEXT = '(?! (?:of |is |: |length |size |the |at )*#[A-Z])';
 const afterRules = [
-  ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
+  ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b${NO_NEXT}|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
   ['max', /^ , (?:and |but )?(?:not|no|never) (?:a (?:second|moment|minute|byte|pixel) |one (?:second|byte) )?(?:more|longer|bigger|larger|over)\b(?! than)/],
   ['max', new RegExp(`^ , (?:max(?:imum)?|at (?:the )?(?:very )?most|tops|no (?:more|longer))\\b${NO_NEXT}(?! than| then)`)],
-  ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
+  ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b${NO_NEXT}|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
   ['min', new RegExp(`^ , (?:min(?:imum)?|at (?:the )?(?:very )?least)\\b${NO_NEXT}`)],
   ['exact', after('(?: ,)? (?:exactly|precisely|on the dot)\\b')],
   ['about', after('(?: ,)? (?:or so|- ish|ish|give or take|approximately|approx|roughly|or thereabouts|more or less)\\b')],
@@ -86,7 +86,8 @@ export function readBounded(sentence: Sentence): Bounded[] {
         continue;
       }
     }
-    const rest = sentence.tag.slice(endOf(first), second?.index);
+    // With the beginning of the next quantity, so that a cue that belongs to that one is told apart.
+    const rest = sentence.tag.slice(endOf(first), second ? (second.index ?? 0) + 2 : undefined);
     const last = found.at(-1);
     const isCarried = last !== undefined && last.isNegated === true && /^ (?:or|nor|and) (?:be )?(?:longer|shorter|more|less|bigger|smaller|larger|over|under|above|below|higher|lower|fewer|greater)\b/.test(words);
     found.push(bindOne(sentence, item, isCarried ? ` not${words.replace(/^ (?:or|nor|and)/, '')}` : words, rest, at, endOf(first), wordsAt));

@@ -11,8 +11,6 @@ export interface TextContext {
   readonly recording: MediaKind | null;
 }
 
-const FIRST_KINDS: readonly MediaKind[] = ['video', 'photo', 'sound'];
-
 export function readTextContext(sentences: readonly Sentence[], language: Language): TextContext {
   const kinds = new Set<MediaKind>();
   for (const { items } of sentences) {

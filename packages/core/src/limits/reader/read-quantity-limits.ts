@@ -23,7 +23,7 @@ const LENGTH_WORDS = /\b(?:long|length|duration|last|lasts|lasting|runs?|running
 const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit)\b/;
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
-  duration: ({ sentence, bounded }) => {
+  duration: ({ sentence, bounded, context }) => {
     const { min, max, how, before, after } = bounded;
     const clauseBefore = before.slice(before.lastIndexOf(' , ') + 1);
     const isOther = OTHER_TIME_BEFORE.test(clauseBefore) || OTHER_TIME_AFTER.test(after);
@@ -31,7 +31,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     const [start, end] = findClause(sentence.tag, bounded.from, bounded.to);
     const clause = sentence.tag.slice(start, end);
     const isAlone = clause.replace(/#\w+#|[^a-z]|\b(?:to|and|max|min|maximum|minimum|or|less|more)\b/g, '').length <= 3;
-    const hasSubject = LENGTH_WORDS.test(sentence.tag) || PIECE_WORDS.test(sentence.tag) || isAlone || /^ (?:per|each|apiece)\b/.test(after);
+    const hasSubject = LENGTH_WORDS.test(sentence.tag) || PIECE_WORDS.test(sentence.tag) || isAlone || /^ (?:per|each|apiece)\b/.test(after) || /#[BLF]\d+#/.test(sentence.tag) || sentence.items.some((item) => item.kind === 'word' && Object.hasOwn(context.language.formats, item.text));
     if (how === 'bare' && !hasSubject) return 'nothing';
     if (how === 'bare' && bounded.item.isArticle && !LENGTH_WORDS.test(sentence.tag) && !isAlone && !/^ (?:and a half|of)\b/.test(after)) return 'nothing';
     const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
@@ -41,7 +41,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     return [{ kind: 'length', minUs: min, maxUs: max, ...(isGiveOrTake ? { isAbout: true } : {}) }];
   },
 
-  bytes: ({ sentence, bounded }) => {
+  bytes: ({ bounded }) => {
     const { min, max, how, before, after, item } = bounded;
     const isInfo = !isBounded(how) && /\b(?:phone|camera|is (?:about|around)|are (?:about|around)|takes? up|makes|produces|my inbox)\b/.test(before) && !/\b(?:limit|keep|must|should)\b/.test(before);
     if (isInfo || (how === 'about' && /\b(?:is|are|was|were|makes?|takes?|gives?)(?: [a-z]+)? $/.test(before.replace(/(?:about|around|roughly|approximately|some) $/, '')) && !/\b(?:limit|keep|should|must)\b/.test(before))) return 'nothing';
@@ -87,7 +87,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
 /** Reads one bounded quantity by its dimension. */
 export function readQuantityLimit(input: QuantityInput): QuantityReading {
   const reader = readers[input.bounded.item.dimension ?? ''];
-  if (!reader) return isBounded(input.bounded.how) && input.bounded.how !== 'range' ? 'unread' : 'nothing';
+  if (!reader) return input.bounded.how === 'max' || input.bounded.how === 'min' ? 'unread' : 'nothing';
   return reader(input);
 }
 

@@ -44,6 +44,9 @@ function divideBytes(each: Plan, totalBytes: number | null): { label: string; by
 async function make(): Promise<void> {
   if (take.value) await work.make(take.value.id).catch(notices.tellFault);
 }
+async function fitForMe(): Promise<void> {
+  if (take.value) await work.fitForMe(take.value.id).catch(notices.tellFault);
+}
 async function makeAll(): Promise<void> {
   for (const each of unmade.value) await work.make(each.id).catch(notices.tellFault);
 }
@@ -53,7 +56,7 @@ async function remove(id: string): Promise<void> {
 </script>
 
 <template>
-  <LedgerColumn :rows="rows" :is-proven="made !== null" :caption="caption" :action-label="take && !made && !job && result?.plan ? 'Fit it for me' : null" @action="make" />
+  <LedgerColumn :rows="rows" :is-proven="made !== null" :caption="caption" :action-label="take && !made && !job && result?.plan ? 'Fit it for me' : null" @action="fitForMe" />
   <div v-if="!take" class="none"><div class="sheet"><h2>Fit needs a take</h2><p>Bring in a recording or a photograph first.</p><v-btn class="go" :to="{ name: 'takes', params: { assignmentId: work.assignment?.id } }">Go to Takes</v-btn></div></div>
   <div v-else class="fit">
     <div v-if="work.readyTakes.length > 1" class="others" role="group" aria-label="Takes">

@@ -7,6 +7,8 @@ import { describePast } from '../../composables/describe-due.ts';
 import { useNow } from '../../composables/useNow.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
+import LedgerColumn from '../../ledger/LedgerColumn.vue';
+import { buildLedger, buildParcelRows } from '../../ledger/build-ledger.ts';
 import { describeMissing } from './describe-missing.ts';
 
 const work = useWork();
@@ -27,6 +29,13 @@ watch(view, (next) => {
   }
 }, { immediate: true });
 
+const rows = computed(() => {
+  if (!view.value) return [];
+  const first = items.value[0]?.made ?? null;
+  const take = view.value.takes.find((each) => each.id === first?.takeId) ?? work.chosenTake;
+  const draft = { ...view.value, parcel: { ...view.value.parcel, text: { ...text } } };
+  return [...buildLedger(view.value, take, first ? { plan: first.plan, refusals: [] } : null, first), ...buildParcelRows(draft, true, now.value)];
+});
 const job = computed(() => work.activeJobs.find((each) => each.kind === 'deliver') ?? null);
 const items = computed(() => (view.value?.parcel.items ?? []).flatMap((item) => {
   const made = view.value?.made.find((each) => each.id === item.madeId);
@@ -74,6 +83,7 @@ const describeMade = (made: MadeView) => [formatBytes(made.sizeBytes), made.fact
 </script>
 
 <template>
+  <LedgerColumn v-if="view" :rows="rows" :is-proven="items.length > 0" :caption="items.length > 1 ? 'first file and parcel' : 'file and parcel'" :action-label="null" />
   <div v-if="view" class="hand-in">
     <div v-if="isCourse" class="band" :class="{ received: isReceived, sending: job }" role="status">
       <template v-if="isReceived"><strong>Handed in.</strong> Received {{ last?.receivedAt ? describePast(last.receivedAt, now) : '' }}, attempt {{ last?.attempt }}. <router-link v-if="last?.receiptId" :to="{ name: 'receipt', params: { receiptId: last.receiptId } }">See the receipt</router-link></template>
@@ -127,10 +137,10 @@ const describeMade = (made: MadeView) => [formatBytes(made.sizeBytes), made.fact
 .band { background: var(--saffron-soft); border-bottom: 1px solid var(--saffron-line); padding: 11px 24px; }
 .band strong { font: 700 17px var(--display); margin-right: 10px; }
 .band.received { background: color-mix(in srgb, var(--met) 12%, var(--sheet)); border-color: var(--met); }
-.columns { display: grid; grid-template-columns: minmax(0, 1fr) 360px; gap: 22px; padding: 18px 24px 40px; max-width: 1320px; }
+.columns { display: grid; grid-template-columns: minmax(0, 1fr) 290px; gap: 20px; padding: 18px 22px 40px; max-width: 1320px; }
 .parcel { display: grid; gap: 12px; align-content: start; }
 .item { display: flex; gap: 16px; padding: 12px; align-items: center; }
-.item img, .blank { width: 168px; height: 96px; object-fit: cover; border-radius: 3px; background: var(--track); flex: none; }
+.item img, .blank { width: 132px; height: 84px; object-fit: cover; border-radius: 3px; background: var(--track); flex: none; }
 .blank { display: grid; place-items: center; }
 .what { flex: 1; min-width: 0; display: grid; gap: 2px; }
 .file { font-size: 16px; overflow-wrap: anywhere; }

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { addQuarterTurn, cleanDisplayName, createPlainRecipe, findFrameAt, findTimeOfFrame, formatDuration, resolveKeep, snapRangeToFrames, type FrameTimes, type TimeRange } from '@apodix/core';
+import { addQuarterTurn, cleanDisplayName, createPlainRecipe, findFrameAt, findTimeOfFrame, formatDuration, mendRecipe, resolveKeep, snapRangeToFrames, type FrameTimes, type TimeRange } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { useKeys } from '../../composables/useKeys.ts';
-import { buildLedger, planOf } from '../../ledger/build-ledger.ts';
+import { buildLedger, buildParcelRows, planOf } from '../../ledger/build-ledger.ts';
 import LedgerColumn from '../../ledger/LedgerColumn.vue';
 import { placePicture } from '../../shape/place-picture.ts';
 import TrimStrip from '../../shape/TrimStrip.vue';
@@ -36,7 +36,7 @@ const frameUs = computed(() => {
 const range = computed<TimeRange>(() => (take.value?.facts ? resolveKeep(take.value.facts, recipe.value, frames.value) : { startUs: 0, finishUs: 1 }));
 const result = computed(() => (work.assignment ? planOf(work.assignment, take.value, recipe.value) : null));
 const made = computed(() => work.assignment?.made.find((each) => each.takeId === take.value?.id && each.isCurrent && editor.isSaved.value) ?? null);
-const rows = computed(() => (work.assignment ? buildLedger(work.assignment, take.value, result.value, made.value) : []));
+const rows = computed(() => (work.assignment ? [...buildLedger(work.assignment, take.value, result.value, made.value), ...buildParcelRows(work.assignment, false, Date.now())] : []));
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
 const frameIndex = computed(() => (frames.value ? findFrameAt(frames.value, positionUs.value) : null));
 const picture = computed(() => {
@@ -119,6 +119,7 @@ function keepAll(): void {
   editor.change({ ...createPlainRecipe(), soundGainDb: recipe.value.soundGainDb });
 }
 async function goOn(): Promise<void> {
+  if (take.value?.facts && take.value.analysis && work.assignment) editor.change(mendRecipe(recipe.value, take.value.facts, take.value.analysis, work.assignment.limits));
   await editor.save();
   if (take.value && !made.value && result.value?.plan) await work.make(take.value.id).catch(notices.tellFault);
   await router.push({ name: 'fit', params: { assignmentId: work.assignment?.id } });

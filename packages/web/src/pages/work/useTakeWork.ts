@@ -1,6 +1,6 @@
 import { computed, type ComputedRef } from 'vue';
 import type { MadeView, PlanResult, TakeView } from '@apodix/core';
-import { buildLedger, planOf, type LedgerRow } from '../../ledger/build-ledger.ts';
+import { buildLedger, buildParcelRows, planOf, type LedgerRow } from '../../ledger/build-ledger.ts';
 import { useWork } from '../../stores/work.ts';
 
 /** The chosen take with its saved recipe, plan, newest current made file and ledger. */
@@ -15,7 +15,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const take = computed(() => selected?.value ?? work.chosenTake);
   const result = computed(() => (work.assignment ? planOf(work.assignment, take.value, take.value?.recipe?.recipe ?? null) : null));
   const made = computed(() => work.assignment?.made.find((each) => each.takeId === take.value?.id && each.isCurrent) ?? null);
-  const rows = computed(() => (work.assignment ? buildLedger(work.assignment, take.value, result.value, made.value) : []));
+  const rows = computed(() => (work.assignment ? [...buildLedger(work.assignment, take.value, result.value, made.value), ...buildParcelRows(work.assignment, false, Date.now())] : []));
   const caption = computed(() => {
     if (!take.value) return 'before recording';
     const musts = rows.value.filter((row) => row.limit.severity === 'must').length;

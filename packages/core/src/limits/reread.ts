@@ -1,0 +1,23 @@
+import type { Limit } from './limit.ts';
+
+const keyOf = (limit: Limit) => [limit.kind, limit.appliesTo, 'edge' in limit ? limit.edge : '', limit.kind === 'count' ? limit.item : ''].join('|');
+
+/**
+ * Limits after the instructions have been read anew: what a person has changed or added stays as it is and takes the place of what was
+ * read of the same thing; everything else comes from the new reading.
+ */
+export function rereadLimits(before: readonly Limit[], read: readonly Limit[]): Limit[] {
+  const kept = before.filter((limit) => limit.isChangedByPerson);
+  const keys = new Set(kept.map(keyOf));
+  const fresh = read.filter((limit) => !keys.has(keyOf(limit)));
+  const taken = new Set(kept.map((limit) => limit.id));
+  return [...fresh.map((limit) => ({ ...limit, id: findFreeId(limit.id, taken) })), ...kept];
+}
+
+/** An id that is not taken yet; takes it. */
+export function findFreeId(wanted: string, taken: Set<string>): string {
+  let id = wanted;
+  for (let count = 2; taken.has(id); count += 1) id = `${wanted}-${count}`;
+  taken.add(id);
+  return id;
+}
