@@ -33,7 +33,7 @@ export const hurdlesSideScene = (durationS: number): Scene => ({
     return drawRunner(x, 500 - flight * 74 + Math.abs(Math.sin(t * 11)) * 6, t * 11, near > 0.04 ? flight : 0, 1.2);
   },
   shakePx: 5,
-  cameraFilters: ['noise=alls=6:allf=t'],
+  cameraFilters: ['noise=alls=4:allf=t'],
 });
 
 /** The same run from the front: the runner grows towards the camera. */
@@ -51,5 +51,5 @@ export const hurdlesFrontScene = (durationS: number): Scene => ({
     return drawRunner(640 + Math.sin(t * 11) * 8, 430 + run * run * 210 - near * 60, t * 11, near > 0.1 ? near * 0.4 : 0, scale);
   },
   shakePx: 4,
-  cameraFilters: ['noise=alls=6:allf=t'],
+  cameraFilters: ['noise=alls=4:allf=t'],
 });

@@ -61,5 +61,5 @@ export const marimbaScene = (durationS: number): Scene => ({
       ${bars}${arms.join('')}</g>`;
   },
   shakePx: 3,
-  cameraFilters: ['eq=brightness=-0.05:gamma=0.86', 'colorbalance=rm=0.10:bm=-0.14:rh=0.06:bh=-0.10', 'noise=alls=9:allf=t'],
+  cameraFilters: ['eq=brightness=-0.05:gamma=0.86', 'colorbalance=rm=0.10:bm=-0.14:rh=0.06:bh=-0.10', 'noise=alls=5:allf=t'],
 });

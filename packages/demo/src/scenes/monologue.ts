@@ -32,5 +32,5 @@ export const monologueScene = (durationS: number, energy: number): Scene => ({
       <circle cx="${x - 15}" cy="228" r="4.5" fill="#0d0807"/><circle cx="${x + 15}" cy="228" r="4.5" fill="#0d0807"/><ellipse cx="${x}" cy="259" rx="12" ry="${mouth.toFixed(1)}" fill="#30100f"/></g></g>`;
   },
   shakePx: 2,
-  cameraFilters: ['eq=brightness=-0.02:contrast=1.05', 'noise=alls=12:allf=t'],
+  cameraFilters: ['eq=brightness=-0.02:contrast=1.05', 'noise=alls=6:allf=t'],
 });

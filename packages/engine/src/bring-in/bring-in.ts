@@ -10,13 +10,15 @@ import { hashFile } from '../process/hash-file.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { BT709_TAGS, buildPictureFilters } from './picture-filters.ts';
+import { planIntermediate } from '../make/working-files.ts';
+import { measureProxy } from './measure-proxy.ts';
 import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
 
 export interface BroughtIn {
   readonly facts: MediaFacts;
   readonly analysis: TakeAnalysis;
   /** Files made on the side, by role; absent where the medium has none. */
-  readonly files: { readonly proxy?: string; readonly strip?: string; readonly poster?: string };
+  readonly files: { readonly intermediate?: string; readonly proxy?: string; readonly strip?: string; readonly poster?: string };
 }
 
 export interface BringInOptions {
@@ -24,7 +26,6 @@ export interface BringInOptions {
   readonly onProgress?: OnProgress;
 }
 
-const PROXY_LONG_EDGE = 854;
 const STRIP_TILES = 40;
 const STRIP_TILE_HEIGHT = 72;
 const PREVIEW_LONG_EDGE = 2048;
@@ -42,7 +43,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
   const { container, sizeBytes } = await sniffFile(path);
   if (containerTable[container].kind === 'photo') return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
   meter.begin('Measuring every frame', 0.05, 1);
-  const names = { proxy: join(folder, 'proxy.mp4'), strip: join(folder, 'strip.jpg'), poster: join(folder, 'poster.jpg'), peaks: join(folder, 'peaks.pcm') };
+  const names = { intermediate: join(folder, 'intermediate.mp4'), proxy: join(folder, 'proxy.mp4'), strip: join(folder, 'strip.jpg'), poster: join(folder, 'poster.jpg'), peaks: join(folder, 'peaks.pcm') };
   const { facts, frames } = await inspectTimed(path, container, sizeBytes, {
     ...(options.signal ? { signal: options.signal } : {}),
     onShare: (share) => meter.tell(share),
@@ -57,7 +58,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
       peaks: facts.sound ? await readPeaks(names.peaks) : null,
       filmstrip: stripSize ? { tileWidthPx: stripSize.widthPx, tileHeightPx: stripSize.heightPx, tileCount: STRIP_TILES } : null,
     },
-    files: { proxy: names.proxy, ...(existsSync(names.strip) ? { strip: names.strip } : {}), ...(existsSync(names.poster) ? { poster: names.poster } : {}) },
+    files: { proxy: names.proxy, ...(existsSync(names.intermediate) ? { intermediate: names.intermediate } : {}), ...(existsSync(names.strip) ? { strip: names.strip } : {}), ...(existsSync(names.poster) ? { poster: names.poster } : {}) },
   };
 }
 
@@ -97,26 +98,28 @@ async function bringInPhoto(path: string, folder: string, container: MediaFacts[
   return { facts, analysis: emptyAnalysis, files: { proxy, poster } };
 }
 
-function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { proxy: string; strip: string; poster: string; peaks: string }): ReturnType<BuildOutput> {
+function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { intermediate: string; proxy: string; strip: string; poster: string; peaks: string }): ReturnType<BuildOutput> {
   const { video, sound, durationUs } = known;
   const graph: string[] = [];
   const args: string[] = [];
   const proxyMaps: string[] = [];
   if (video) {
-    const scale = Math.min(1, PROXY_LONG_EDGE / Math.max(video.widthPx, video.heightPx));
-    const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
-    const size = { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
+    const size = measureProxy(video);
+    const inter = planIntermediate(video, durationUs);
     const tile = measureTile(video);
     const stripRate = (STRIP_TILES * 1e6) / Math.max(1, durationUs);
     const posterAtS = Math.min(durationUs / 2e6, Math.max(0, durationUs / 1e6 - 0.5));
     graph.push(
-      `[picture]${buildPictureFilters(video, size, { isFast: true }).join(',')},split=3[p][t][o]`,
+      ...(inter
+        ? [`[picture]${buildPictureFilters(video, inter, { isFast: false }).join(',')},split=2[i][small]`, `[small]scale=${size.widthPx}:${size.heightPx}:flags=bilinear,split=3[p][t][o]`]
+        : [`[picture]${buildPictureFilters(video, size, { isFast: true }).join(',')},split=3[p][t][o]`]),
       `[t]setpts=PTS-STARTPTS,fps=${stripRate.toFixed(6)}:round=up:start_time=0,scale=${tile.widthPx}:${tile.heightPx},tpad=stop_mode=clone:stop=${STRIP_TILES},trim=end_frame=${STRIP_TILES},tile=${STRIP_TILES}x1[strip]`,
       `[o]select='gte(t,${(posterAtS * 0.98).toFixed(3)})',trim=end_frame=1[poster]`,
     );
+    if (inter) args.push('-map', '[i]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '12', '-g', '30', ...BT709_TAGS, '-video_track_timescale', '90000', '-map_metadata', '-1', '-f', 'mp4', '-y', names.intermediate);
     args.push('-map', '[strip]', '-frames:v', '1', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', names.strip);
     args.push('-map', '[poster]', '-frames:v', '1', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', names.poster);
-    proxyMaps.push('-map', '[p]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-tune', 'fastdecode', '-crf', '23', '-g', '15', '-sc_threshold', '0', ...BT709_TAGS);
+    proxyMaps.push('-map', '[p]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-tune', 'fastdecode', '-crf', '23', '-g', '15', '-sc_threshold', '0', ...BT709_TAGS, '-video_track_timescale', '90000');
   }
   if (sound) {
     graph.push(`[sound]asplit=2[a][k]`, buildPeakGraph('[k]'));

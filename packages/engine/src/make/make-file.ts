@@ -10,6 +10,7 @@ import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { checkAgainstPlan } from '../prove/check-against-plan.ts';
 import { makeSound } from './make-sound.ts';
 import { makeVideo } from './make-video.ts';
+import type { WorkingFiles } from './working-files.ts';
 
 export interface MakeInput {
   readonly sourcePath: string;
@@ -17,6 +18,8 @@ export interface MakeInput {
   readonly frames: FrameTimes | null;
   readonly plan: Plan;
   readonly judge: JudgeContext;
+  /** What bringing in left behind; without it everything is made from the take. */
+  readonly working?: WorkingFiles | undefined;
   /** Where the finished file goes; a file of that name is replaced only once the new one is proven. */
   readonly outputPath: string;
   readonly signal?: AbortSignal;
@@ -56,7 +59,7 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
   const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!input.frames) throw new TypeError('A video needs its frame times.');
-    return (await makeVideo({ ...common, frames: input.frames, plan })).path;
+    return (await makeVideo({ ...common, frames: input.frames, plan, working: input.working })).path;
   }
   if (plan.kind === 'sound') return (await makeSound({ ...common, plan })).path;
   meter.begin('Making the picture', 0, 0.85);

@@ -1,10 +1,21 @@
-import type { MediaFacts, VideoPlan } from '@apodix/core';
+import type { MediaFacts, SizePx, VideoPlan } from '@apodix/core';
 import { buildPictureFilters } from '../bring-in/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
+import type { PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
 const RUN_UP_US = 3_000_000;
 const AAC_FRAME = 1024;
+
+export interface CutInput {
+  readonly picture: PictureSource;
+  readonly take: { readonly path: string; readonly facts: MediaFacts };
+  readonly plan: VideoPlan;
+  readonly previousFrameUs: number | null;
+  readonly hasSound: boolean;
+  /** Another size than the planned one, for a first look at the frames. */
+  readonly size?: SizePx;
+}
 
 export interface CutArgs {
   readonly input: readonly string[];
@@ -16,29 +27,32 @@ export interface CutArgs {
  * The frame-exact cut. Times are the take's own; half a frame of room on each side makes rounding harmless.
  * Sound is cut at the same instants, filled with silence where it starts late, and ends no later than the picture.
  */
-export function buildVideoCut(path: string, facts: MediaFacts, plan: VideoPlan, previousFrameUs: number | null): CutArgs {
-  const { video } = facts;
-  if (!video) throw new TypeError('A video plan needs a take with a picture.');
+export function buildVideoCut(cut: CutInput): CutArgs {
+  const { picture: source, take, plan, previousFrameUs, hasSound } = cut;
+  const { video } = source;
   const seekUs = plan.keep.startUs > RUN_UP_US ? plan.keep.startUs - RUN_UP_US : 0;
   const half = previousFrameUs === null ? 0 : Math.floor((plan.keep.startUs - previousFrameUs) / 2);
   const startS = (plan.keep.startUs - half - seekUs) / 1e6;
   const zeroS = (plan.keep.startUs - seekUs) / 1e6;
   const rate = `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
-  const size = { widthPx: plan.widthPx, heightPx: plan.heightPx };
+  const size = cut.size ?? { widthPx: plan.widthPx, heightPx: plan.heightPx };
   const turned = plan.recipe.turnDegrees;
   const sizeBeforeTurn = turned === 90 || turned === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
   const picture = [
     ...(half > 0 ? [`trim=start=${startS.toFixed(6)}`] : []),
     `setpts=PTS-${zeroS.toFixed(6)}/TB`,
-    ...(plan.isDeinterlaced ? ['yadif=mode=send_frame:deint=interlaced'] : []),
+    ...(plan.isDeinterlaced && source.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : []),
     `fps=${rate}:start_time=0:round=near`,
     `trim=end_frame=${plan.frameCount}`,
-    ...buildPictureFilters(video, sizeBeforeTurn, { isFast: false }),
+    ...buildPictureFilters(video, sizeBeforeTurn, { isFast: cut.size !== undefined }),
     ...buildTurn(turned, plan.recipe.isMirrored),
   ];
   const chains = [`[0:v:0]${picture.join(',')}[v]`];
-  if (plan.sound) chains.push(`[0:a:0]${buildSoundChain(plan.sound, zeroS, measureSamples(plan)).join(',')}[a]`);
-  return { input: [...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []), ...buildInputArgs(path, facts.container)], graph: chains.join(';') };
+  const isApart = !source.isTake;
+  if (plan.sound && hasSound) chains.push(`[${isApart ? 1 : 0}:a:0]${buildSoundChain(plan.sound, zeroS, measureSamples(plan)).join(',')}[a]`);
+  const seek = seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : [];
+  const sound = plan.sound && hasSound && isApart ? [...seek, ...buildInputArgs(take.path, take.facts.container)] : [];
+  return { input: [...seek, ...buildInputArgs(source.path, source.container), ...sound], graph: chains.join(';') };
 }
 
 /** Samples of sound that a plan holds: whole coding frames, none beyond the last picture. */

@@ -12,6 +12,7 @@ export async function releaseBlobs(store: BlobStore, sha256s: readonly (string |
       TakeRow.count({ where: { proxySha256: sha256 } }),
       TakeRow.count({ where: { stripSha256: sha256 } }),
       TakeRow.count({ where: { posterSha256: sha256 } }),
+      TakeRow.count({ where: { intermediateSha256: sha256 } }),
       MadeRow.count({ where: { sha256 } }),
       MadeRow.count({ where: { posterSha256: sha256 } }),
       AssignmentRow.count({ where: { coverSha256: sha256 } }),

@@ -55,7 +55,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
     'takes',
     {
       id, personId: text, assignmentId: text, name: text, sha256: text, sizeBytes: whole, state: text, kind: textOrNull, isChosen: flag, isShaped: flag, facts: json('facts', MediaFacts), analysis: json('analysis', TakeAnalysis),
-      proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, createdAt: moment,
+      proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, intermediateSha256: textOrNull, createdAt: moment,
     },
   ],
   [rows.RecipeRow, 'recipes', { takeId: id, version: { ...whole, primaryKey: true }, recipe: json('recipe', Recipe), createdAt: moment }],

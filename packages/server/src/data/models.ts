@@ -84,6 +84,7 @@ export class TakeRow extends Row<TakeRow> {
   declare proxySha256: string | null;
   declare stripSha256: string | null;
   declare posterSha256: string | null;
+  declare intermediateSha256: CreationOptional<string | null>;
   declare createdAt: Date;
 }
 

@@ -5,8 +5,9 @@ import { bindTables } from './columns.ts';
 import type { Migration } from './migration.ts';
 import { firstTables } from './migrations/001-first-tables.ts';
 import { briefs } from './migrations/002-briefs.ts';
+import { intermediates } from './migrations/003-intermediates.ts';
 
-const migrations: readonly Migration[] = [firstTables, briefs];
+const migrations: readonly Migration[] = [firstTables, briefs, intermediates];
 
 /** Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest form. */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {

@@ -183,7 +183,7 @@ export const handlers: Handlers = {
       await take.destroy({ transaction });
       if (take.isChosen) await TakeRow.findOne({ where: { personId: take.personId, assignmentId: take.assignmentId, state: 'ready' }, order: [['createdAt', 'DESC']], transaction }).then((next) => next?.update({ isChosen: true }, { transaction }));
     });
-    await releaseBlobs(services.blobs, [take.sha256, take.proxySha256, take.stripSha256, take.posterSha256, ...made.flatMap((row) => [row.sha256, row.posterSha256])]);
+    await releaseBlobs(services.blobs, [take.sha256, take.proxySha256, take.stripSha256, take.posterSha256, take.intermediateSha256, ...made.flatMap((row) => [row.sha256, row.posterSha256])]);
     services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
     return { isDone: true };
   },

@@ -1,5 +1,6 @@
 import { ApodixError, cleanDisplayName, findMissingStream, isEveryMustMet, Plan, propose, type JobKind } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
+import { planIntermediate } from '@apodix/engine';
 import type { Sequelize, Transaction } from 'sequelize';
 import { z } from 'zod';
 import { writeAudit } from '../assignments/audit.ts';
@@ -44,6 +45,7 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       const missing = findMissingStream(limits, facts);
       const adopt = async (path: string | undefined) => (path === undefined ? null : (await blobs.adopt(path)).sha256);
       const [proxySha256, stripSha256, posterSha256] = [await adopt(files.proxy), await adopt(files.strip), await adopt(files.poster)];
+      const intermediateSha256 = await adopt(files.intermediate);
       const proposal = propose(facts, analysis, limits);
       await sequelize.transaction(async (transaction) => {
         const hasChosen = (await TakeRow.count({ where: { personId: take.personId, assignmentId: take.assignmentId, isChosen: true }, transaction })) > 0;
@@ -57,6 +59,7 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
             proxySha256,
             stripSha256,
             posterSha256,
+            intermediateSha256,
             isChosen: !missing && (facts.kind === 'photo' || !hasChosen),
             proposal: { recipe: proposal.recipe, startReason: proposal.range?.startReason ?? null, finishReason: proposal.range?.finishReason ?? null, remarks: [...proposal.remarks] },
           },
@@ -82,7 +85,7 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       const take = await requireTake(job);
       const work = await requireWork(job);
       if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
-      return { kind: 'make', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, plan, limits: work.limits, nameContext: buildNameContext(work) };
+      return { kind: 'make', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, plan, limits: work.limits, nameContext: buildNameContext(work), working: await findWorking(take, blobs) };
     },
     finish: async (job, rawResult) => {
       const done = MakeDone.parse(rawResult);
@@ -102,6 +105,16 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
     },
     fail: () => Promise.resolve(),
   };
+}
+
+/** Working files that are still there; making goes on without those that are not. */
+async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ proxyPath?: string; intermediate?: { path: string; widthPx: number; heightPx: number } }> {
+  const video = take.facts?.video;
+  if (!video) return {};
+  const size = planIntermediate(video, take.facts?.durationUs ?? 0);
+  const path = async (sha256: string | null | undefined) => (sha256 && (await blobs.has(sha256)) ? blobs.pathOf(sha256) : undefined);
+  const [proxyPath, intermediate] = [await path(take.proxySha256), await path(take.intermediateSha256)];
+  return { ...(proxyPath ? { proxyPath } : {}), ...(intermediate && size ? { intermediate: { path: intermediate, ...size } } : {}) };
 }
 
 /** A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take. */

@@ -15,12 +15,13 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     plan: Plan,
     limits: Limits,
     nameContext: NameContextSchema.nullable(),
+    working: z.object({ proxyPath: z.string().optional(), intermediate: z.object({ path: z.string(), widthPx: z.int(), heightPx: z.int() }).optional() }),
   }),
   z.object({ kind: z.literal('deliver'), siteUrl: z.url(), delivery: DeliveryInput, paths: z.array(z.string()) }),
 ]);
 export type WorkerTask = z.infer<typeof WorkerTask>;
 
-export const InspectDone = z.object({ facts: MediaFacts, analysis: TakeAnalysis, files: z.object({ proxy: z.string().optional(), strip: z.string().optional(), poster: z.string().optional() }) });
+export const InspectDone = z.object({ facts: MediaFacts, analysis: TakeAnalysis, files: z.object({ intermediate: z.string().optional(), proxy: z.string().optional(), strip: z.string().optional(), poster: z.string().optional() }) });
 export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), poster: z.string().nullable() });
 export const DeliverDone = z.object({ deliveryId: z.string(), siteName: z.string(), receivedAt: z.iso.datetime(), isLate: z.boolean(), sentAt: z.iso.datetime(), sha256: z.array(z.string()) });
 

@@ -1,0 +1,45 @@
+import type { MediaFacts, SizePx, VideoFacts } from '@apodix/core';
+
+/** Files that bringing in left behind and that make making faster. Each may be missing. */
+export interface WorkingFiles {
+  /** Small upright BT.709 picture of the whole take, frame for frame. */
+  readonly proxyPath?: string;
+  /** Near-lossless upright BT.709 picture of the whole take, frame for frame. */
+  readonly intermediate?: { readonly path: string } & SizePx;
+}
+
+/** Where the picture of a take is read from: the take itself, or a working file with the facts that go with it. */
+export interface PictureSource {
+  readonly path: string;
+  readonly container: MediaFacts['container'];
+  readonly video: VideoFacts;
+  readonly isTake: boolean;
+}
+
+/** Facts of a working picture: what bringing in made of the take's own. */
+export function describeWorkingPicture(video: VideoFacts, size: SizePx): VideoFacts {
+  return { ...video, codec: 'h264', pixelFormat: 'yuv420p', bitDepth: 8, chroma: '4:2:0', codedWidthPx: size.widthPx, codedHeightPx: size.heightPx, ...size, pixelAspect: { numerator: 1, denominator: 1 }, rotationDegrees: 0, color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' }, hdr: null };
+}
+
+/** The best picture to make the file from: the intermediate where it is at least as large as the result, else the take. */
+export function choosePicture(take: { path: string; facts: MediaFacts }, wanted: SizePx, working: WorkingFiles | undefined): PictureSource {
+  const { video, container } = take.facts;
+  if (!video) throw new TypeError('A take with a picture was expected.');
+  const inter = working?.intermediate;
+  const isLargeEnough = inter !== undefined && Math.max(inter.widthPx, inter.heightPx) >= Math.max(wanted.widthPx, wanted.heightPx) && Math.min(inter.widthPx, inter.heightPx) >= Math.min(wanted.widthPx, wanted.heightPx);
+  return inter && isLargeEnough ? { path: inter.path, container: 'mp4', video: describeWorkingPicture(video, inter), isTake: false } : { path: take.path, container, video, isTake: true };
+}
+
+/** Lines above which an intermediate keeps no more than this; assignments hardly ever ask for more. */
+const INTERMEDIATE_SHORT_EDGE = 1080;
+const LONGEST_US = 900_000_000;
+
+/** Size of the intermediate of a take that is costly to decode (HDR, more than 8 bits, or over 1080 lines); null where none is worth it. */
+export function planIntermediate(video: VideoFacts, durationUs: number): SizePx | null {
+  const short = Math.min(video.widthPx, video.heightPx);
+  const isCostly = video.hdr !== null || short > INTERMEDIATE_SHORT_EDGE || (['hevc', 'av1', 'vp9'].includes(video.codec) && short >= 720);
+  if (!isCostly || durationUs > LONGEST_US) return null;
+  const scale = Math.min(1, INTERMEDIATE_SHORT_EDGE / short);
+  const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
+  return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
+}
