@@ -51,5 +51,5 @@ nav a.router-link-active { color: var(--ink); border-color: rgb(var(--v-theme-pr
 .person { display: flex; align-items: center; gap: 10px; font-weight: 700; min-height: 40px; }
 .initials { width: 32px; height: 32px; border-radius: 50%; background: var(--track); display: grid; place-items: center; font-size: 13px; }
 .sign { font-weight: 700; }
-@media (max-width: 600px) { .bar { padding: 0 12px; gap: 6px; } nav a { padding: 0 10px; } .name { display: none; } .brand { font-size: 19px; } }
+@media (max-width: 600px) { .bar { padding: 0 12px; gap: 6px; } nav a { padding: 0 10px; } .name { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; } .brand { font-size: 19px; } }
 </style>

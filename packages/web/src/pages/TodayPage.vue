@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { LiveEvent, type AssignmentCard } from '@apodix/core';
+import type { AssignmentCard } from '@apodix/core';
 import { computed, onMounted, onScopeDispose, ref } from 'vue';
 import { callRoute } from '../api/call-route.ts';
+import { followLiveEvents } from '../api/live-events.ts';
 import ProofSign from '../components/ProofSign.vue';
 import { describeDue, describePast } from '../composables/describe-due.ts';
 import { useKeys } from '../composables/useKeys.ts';
@@ -36,12 +37,9 @@ async function load(): Promise<void> {
   }
 }
 onMounted(load);
-const events = new EventSource('/api/events');
-events.onmessage = (message: MessageEvent<string>) => {
-  const parsed = LiveEvent.safeParse(JSON.parse(message.data));
-  if (parsed.success && parsed.data.type === 'work') void load();
-};
-onScopeDispose(() => events.close());
+onScopeDispose(followLiveEvents((event) => {
+  if (event.type === 'work') void load();
+}));
 useKeys({ '/': () => search.value?.focus() });
 
 const due = (card: AssignmentCard) => describeDue(card.dueAt, card.setAt, now.value);

@@ -1,7 +1,8 @@
-import { isSameRecipe, LiveEvent, mendRecipe, type AssignmentView, type JobView, type Limit, type ParcelInput, type Recipe } from '@apodix/core';
+import { isSameRecipe, mendRecipe, type AssignmentView, type JobView, type Limit, type ParcelInput, type Recipe } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, readonly, ref, shallowRef } from 'vue';
 import { callRoute } from '../api/call-route.ts';
+import { followLiveEvents } from '../api/live-events.ts';
 import { useNotices } from './notices.ts';
 
 /** One assignment with all of the person's work on it, kept up to date by the event stream. */
@@ -10,7 +11,7 @@ export const useWork = defineStore('work', () => {
   const jobs = ref<Record<string, JobView>>({});
   const isMissing = ref(false);
   let wantedId: string | null = null;
-  let events: EventSource | null = null;
+  let unfollow: (() => void) | null = null;
   let load: AbortController | null = null;
 
   const takes = computed(() => assignment.value?.takes ?? []);
@@ -48,23 +49,21 @@ export const useWork = defineStore('work', () => {
   }
 
   function follow(): void {
-    if (events) return;
-    events = new EventSource('/api/events');
-    events.onmessage = (message: MessageEvent<string>) => {
-      const parsed = LiveEvent.safeParse(JSON.parse(message.data));
-      if (!parsed.success) return;
-      if (parsed.data.type === 'job') {
-        const { job } = parsed.data;
-        jobs.value = { ...jobs.value, [job.id]: job };
-        if (job.state !== 'running' && job.state !== 'waiting' && job.assignmentId === wantedId) void reload();
-      } else if (parsed.data.assignmentId === wantedId) void reload();
-    };
-    events.onopen = () => void reload();
+    unfollow ??= followLiveEvents(
+      (event) => {
+        if (event.type === 'job') {
+          const { job } = event;
+          jobs.value = { ...jobs.value, [job.id]: job };
+          if (job.state !== 'running' && job.state !== 'waiting' && job.assignmentId === wantedId) void reload();
+        } else if (event.assignmentId === wantedId) void reload();
+      },
+      () => void reload(),
+    );
   }
 
   function close(): void {
-    events?.close();
-    events = null;
+    unfollow?.();
+    unfollow = null;
     load?.abort();
     wantedId = null;
   }

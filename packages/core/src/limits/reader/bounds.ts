@@ -48,9 +48,11 @@ const RANGE_BEFORE = /(?:anywhere |somewhere )?(?:between|from|of|: |in)? ?$/;
 /** "Anything over 4 minutes will be cut off": what is refused lies on the other side. */
 const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|chokes?|crash(?:es)?)\b/;
 const REFUSED_BEFORE = /\b(?:(?:is|are)(?: not|n't) (?:fine|ok|okay|allowed|acceptable)|isn't (?:fine|ok|okay)|reject|rejects|refuse|refuses|too (?:long|big) (?:is|means)|(?:will|do|does|can)(?: not|n't) (?:take|accept|watch|mark|open)|(?:won't|don't|can't|cannot|doesn't) (?:take|accept|watch|mark|open))\b[^.]{0,60}$/;
+/** "If it is larger than 2 GB, split it", "it is fine to go over two minutes": no least is asked for. */
+const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
 const NEGATED = /^(?:no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)\b/;
 const CHANGE = /\b(?:gone|goes|raised|changed|change|increased|moved|extended|lowered|reduced|went|up|down)\b/;
-const DROPPED_BEFORE = /(?:instead of|rather than|used to be|was|were|had been|previously|not|forget|ignore|scrap|no longer)(?: (?:the|a|an|at|my|that|limit|of|about))* $/;
+const DROPPED_BEFORE = /(?:\b(?:i|it|we) (?:wrote|said|asked for|put|told you)|originally|instead of|rather than|used to be|was|were|had been|previously|not|forget|ignore|scrap|no longer)(?: (?:the|a|an|at|my|that|limit|of|about))* $/;
 
 /** Every quantity that may be a limit, with its bounds; ranges are joined. */
 export function readBounded(sentence: Sentence): Bounded[] {
@@ -72,15 +74,16 @@ export function readBounded(sentence: Sentence): Bounded[] {
     if (joint !== null && other && second) {
       const values = [item.value ?? 0, other.value ?? 0] as const;
       const isSpread = /^(?: long| in length)?(?: ,| \()* (?:\+ \/ -|±|plus or minus|plus \/ minus|give or take|\+ or -)(?: about)? $/.test(joint);
+      const isEitherWay = /^ ,(?: with| and)? $/.test(joint) && /^ (?:either (?:way|side)|each way)\b/.test(sentence.tag.slice(endOf(second)));
       const isRange = /^ (?:to|-|until|till|up to|or|\/) $/.test(joint) || (/^ and $/.test(joint) && /\b(?:between|from)(?: [a-z]+)?(?: the)? $/.test(words));
-      if (isSpread || (isRange && values[0] <= values[1])) {
+      if (isSpread || isEitherWay || (isRange && values[0] <= values[1])) {
         if (/\bfrom $/.test(words) && CHANGE.test(sentence.tag.slice(0, at))) {
           cut = second.index ?? 0;
           continue;
         }
         const rest = sentence.tag.slice(endOf(second));
         const opening = RANGE_BEFORE.exec(words)?.[0].trim() ?? '';
-        found.push({ item, min: isSpread ? values[0] - values[1] : values[0], max: isSpread ? values[0] + values[1] : values[1], how: 'range', from: at - (opening ? opening.length + 1 : 0), to: endOf(second), before: sentence.tag.slice(Math.max(0, at - 2 * CONTEXT), at), after: rest.slice(0, 2 * CONTEXT), isDropped: false });
+        found.push({ item, min: isSpread || isEitherWay ? values[0] - values[1] : values[0], max: isSpread || isEitherWay ? values[0] + values[1] : values[1], how: 'range', from: at - (opening ? opening.length + 1 : 0), to: endOf(second), before: sentence.tag.slice(Math.max(0, at - 2 * CONTEXT), at), after: rest.slice(0, 2 * CONTEXT), isDropped: false });
         cut = endOf(second);
         index += 1;
         continue;
@@ -108,6 +111,7 @@ function bindOne(sentence: Sentence, item: Item, words: string, rest: string, at
   const turn = (how: Bounded['how']) => (isRefused ? (({ max: 'min', min: 'max' } as const)[how as 'max' | 'min'] ?? how) : how);
   for (const [how, pattern] of beforeRules) {
     const match = pattern.exec(trimmed);
+    if (match && how === 'min' && !isRefused && !NEGATED.test(match[0]) && CONDITIONAL.test(common.before)) return { ...build('bare', at, end), isDropped: true };
     if (match) return { ...build(NEGATED.test(match[0]) ? how : turn(how), cut + offset + match.index, end), isNegated: NEGATED.test(match[0]) };
   }
   for (const [how, pattern] of afterRules) {

@@ -15,6 +15,7 @@ export function cleanText(text: string): string {
     .replace(/<(script|style)\b[^>]{0,2000}>[\s\S]{0,20000}?<\/\1>/gi, (match) => pad(match, '\n'))
     .replace(/<!--[\s\S]{0,5000}?-->/g, (match) => pad(match, ' '))
     .replace(/<\/?[a-z][^<>]{0,500}>/gi, (match) => pad(match, BLOCK_TAGS.test(match) ? '\n' : ' '))
+    .replace(/\b([ap])\.m\./gi, (match, half: string) => `${half}m`.padStart(match.length))
     .replace(/&(#?[a-z0-9]{1,8});/gi, (match, name: string) => pad(match, ENTITIES[name.toLowerCase()] ?? ' '));
   let cleaned = '';
   for (let index = 0; index < plain.length; index += 1) {

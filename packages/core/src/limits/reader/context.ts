@@ -13,11 +13,11 @@ export interface TextContext {
 
 export function readTextContext(sentences: readonly Sentence[], language: Language): TextContext {
   const kinds = new Set<MediaKind>();
-  for (const { items } of sentences) {
-    for (const item of items) {
-      const kind = item.kind === 'word' ? readKind(item.text, language, null) : null;
+  for (const sentence of sentences) {
+    sentence.items.forEach((_, index) => {
+      const kind = readKindAt(sentence, index, language, null);
       if (kind) kinds.add(kind);
-    }
+    });
   }
   const all = sentences.map((sentence) => sentence.tag).join(' . ');
   const isFilmed = kinds.has('video') || /\b(?:film(?:ed|ing)?|camera|landscape|sideways)\b/.test(all);
@@ -36,6 +36,15 @@ export function readKind(word: string, language: Language, recording: MediaKind 
   return kind === 'document' ? null : kind;
 }
 
+/** The kind that the word at a place speaks of; a "sound recording" is sound whatever else is filmed. */
+function readKindAt(sentence: Sentence, index: number, language: Language, recording: MediaKind | null): MediaKind | null {
+  const item = sentence.items[index];
+  if (item?.kind !== 'word') return null;
+  const before = sentence.items[index - 1]?.text ?? '';
+  const isSound = (before === 'sound' || before === 'audio' || before === 'voice') && /^(?:recordings?|files?|clips?|tracks?)$/.test(item.text);
+  return isSound ? 'sound' : readKind(item.text, language, recording);
+}
+
 /**
  * The medium that a limit is about, where the text speaks of more than one: "for photos" after it, else the nearest noun before it in the
  * sentence, else what the heading says.
@@ -51,7 +60,7 @@ export function findTarget(sentence: Sentence, from: number, to: number, context
   let nearest: MediaKind | null = null;
   sentence.items.forEach((item, index) => {
     if (item.kind !== 'word' || (sentence.places[index]?.[0] ?? 0) >= Math.max(from, 1)) return;
-    nearest = readKind(item.text, context.language, readRecordingHere(sentence, context)) ?? nearest;
+    nearest = readKindAt(sentence, index, context.language, readRecordingHere(sentence, context)) ?? nearest;
   });
   return nearest ?? heading ?? 'any';
 }

@@ -104,7 +104,7 @@ function readSentence(sentence: Sentence, index: number, heading: MediaKind | nu
     if (reading === 'unread') sink.unread.push(span);
     else if (reading !== 'nothing') for (const raw of reading) add(raw, bounded.from, bounded.to);
   }
-  for (const item of sentence.items) if (item.dimension === 'other' && /(?:bit|megapixels?|mp)$/.test(item.text)) sink.unread.push({ start: item.start, end: item.end });
+  for (const item of sentence.items) if (item.dimension === 'other' && /(?:bit|megapixels?|mp|mbps|kbps)$/.test(item.text)) sink.unread.push({ start: item.start, end: item.end });
   if (hasSeveralSizes(sentence)) for (const item of sentence.items) if (item.kind === 'size') sink.unread.push({ start: item.start, end: item.end });
   for (const shape of readShapeLimits(sentence)) add(shape.raw, shape.from, shape.to);
   for (const words of readWordLimits(sentence)) {

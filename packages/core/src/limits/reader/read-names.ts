@@ -36,10 +36,10 @@ export interface NameMatch {
  */
 export function readNames(text: string, cleaned: string): NameMatch[] {
   const found: NameMatch[] = [];
-  const joined = /(?<![\p{L}\p{N}_/@.-])[\p{L}][\p{L}\p{N}]*(?:[_-][\p{L}\p{N}]+){1,7}(?:\.[a-z0-9]{3,4})?(?![\p{L}\p{N}_-])/gu;
+  const joined = /(?<![\p{L}\p{N}_/@.-])(?:(?:candidate|student|exam|centre|center|first|last|family|full|given) (?=[a-z]+_))?[\p{L}][\p{L}\p{N}]*(?:[_-][\p{L}\p{N}]+){1,7}(?:\.[a-z0-9]{3,4})?(?![\p{L}\p{N}_-])/gu;
   for (const match of cleaned.matchAll(joined)) {
     const bare = match[0].replace(/\.[a-z0-9]{3,4}$/, '');
-    const words = bare.split(/[_-]/);
+    const words = bare.split(/[_-]/).map((word) => word.replace(/ /g, ''));
     const tokens = words.filter((word) => TOKEN.test(word)).length;
     const isAllTokens = tokens === words.length && words.length > 1;
     const hasUnderscore = bare.includes('_');
@@ -48,10 +48,15 @@ export function readNames(text: string, cleaned: string): NameMatch[] {
     const isPattern = hasUnderscore ? tokens >= 2 || (tokens >= 1 && isCued) : (isAllTokens && words.some((word) => /name|title|number|piece|initials/.test(word)) && isCued) || (isCued && tokens >= 2);
     if (isPattern && !isExample) found.push({ pattern: text.slice(match.index, match.index + bare.length), start: match.index, end: match.index + bare.length });
   }
+  for (const match of cleaned.matchAll(/(?<![\p{L}\p{N}_/@.-])[a-z]+(?:\.[a-z0-9]+){1,7}(?![\p{L}\p{N}_-])/gu)) {
+    const words = match[0].split('.');
+    const bare = /^(?:mp4|mov|jpe?g|png|pdf|wav|mp3|m4a)$/.test(words.at(-1) ?? '') ? words.slice(0, -1).join('.') : match[0];
+    if (words.filter((word) => TOKEN.test(word)).length >= 2) found.push({ pattern: text.slice(match.index, match.index + bare.length), start: match.index, end: match.index + bare.length });
+  }
   for (const cue of cleaned.matchAll(CUE)) {
     const from = cue.index + cue[0].length;
     const prose = readProsePattern(cleaned, from);
-    if (prose && !found.some((each) => each.start < prose.end && each.end > cue.index)) found.push({ pattern: prose.pattern, start: cue.index, end: prose.end });
+    if (prose && !found.some((each) => each.start <= prose.end && each.end > cue.index)) found.push({ pattern: prose.pattern, start: cue.index, end: prose.end });
   }
   return found;
 }

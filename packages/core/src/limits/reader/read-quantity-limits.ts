@@ -17,10 +17,10 @@ export interface QuantityInput {
 
 const isBounded = (how: Bounded['how']) => how !== 'bare';
 
-const OTHER_TIME_BEFORE = /\b(?:warm(?:ing)? up|warm - up|rehears\w*|practi[sc]\w*|rest(?:ing)?|wait(?:ing)?|hold (?:the|your|a|each|every|it|this|that)? ?(?:balance|pose|note|position|plank|stretch|breath|chord|shape|freeze|handstand|last|final)|balance|pause|silence|break|arrive|lessons?|spend|charge|walk|jog|sleep|revis\w*|stretch|tune up|count|leave (?:at least |about |a gap of )?|gap of|countdown|(?:the|your) (?:first|last|final|opening|next|closing)|every|after|meeting|(?:this|it|that|task|exercise|work|homework) (?:should |will |might |may |can )?takes?(?: you| us| me)?|takes? you|(?:show|concert|lesson|film|play|class|test|exam) (?:ran|lasted|took|was|lasts))\b[^.;:,(]{0,30}$/;
-const OTHER_TIME_AFTER = /^ (?:(?:of|for) (?:silence|rest|warm|practice|practising|rehearsal(?! (?:footage|video|film))|tuning|black|quiet|stretching|walking|running on|nothing)|late\b|early\b|ago\b|before\b|after\b|beforehand|into\b|introduction|intro\b|break\b|walk\b|lesson|session|silence|rest\b|pause|a day|each day|every day|per day|a week|each week|every week|away\b|on\b(?! the)|off\b|in the|earlier|later|notice)/;
+const OTHER_TIME_BEFORE = /\b(?:warm(?:ing)? up|warm - up|rehears\w*|practi[sc]\w*|rest(?:ing)?|wait(?:ing)?|hold (?:the|your|a|each|every|it|this|that)? ?(?:balance|pose|note|position|plank|stretch|breath|chord|shape|freeze|handstand|last|final)|balance|pause|silence|break|arrive|lessons?|spend|charge|walk|jog|sleep|revis\w*|stretch|tune up|count|leave (?:at least |about |a gap of )?|gap of|countdown|(?:the|your) (?:first|last|final(?! (?:edit|cut|piece|performance|film|video|recording|version|submission))|opening|next|closing)|every|after|meeting|(?:this|it|that|task|exercise|work|homework) (?:should |will |might |may |can )?takes?(?: you| us| me)?|takes? you|(?:show|concert|lesson|film|play|class|test|exam) (?:ran|lasted|took|was|lasts))\b[^.;:,(]{0,30}$/;
+const OTHER_TIME_AFTER = /^ (?:(?:of|for) (?:silence|rest|warm|practice|practising|rehearsal(?! (?:footage|video|film))|tuning|black|quiet|stretching|walking|running on|nothing)|late\b|early\b|ago\b|before\b|after\b|beforehand|into\b|introduction|intro\b|break\b|walk\b|lesson|session|silence|rest\b|pause|a day|each day|every day|per day|a week|each week|every week|to (?:prepare|perform|set|get|read|think|change|practi[sc]e|plan|answer|complete)\b|away\b|on\b(?! the)|off\b|in the|earlier|later|notice)/;
 const LENGTH_WORDS = /\b(?:long|length|duration|last|lasts|lasting|runs?|running time|minutes? of|seconds? of)\b/;
-const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit)\b/;
+const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit|should (?:be|say)|limit)\b/;
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: ({ sentence, bounded, context }) => {
@@ -32,7 +32,8 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     const clause = sentence.tag.slice(start, end);
     const isAlone = clause.replace(/#\w+#|[^a-z]|\b(?:to|and|max|min|maximum|minimum|or|less|more)\b/g, '').length <= 3;
     const hasSubject = LENGTH_WORDS.test(sentence.tag) || PIECE_WORDS.test(sentence.tag) || isAlone || /^ (?:per|each|apiece)\b/.test(after) || /#[BLF]\d+#/.test(sentence.tag) || sentence.items.some((item) => item.kind === 'word' && Object.hasOwn(context.language.formats, item.text));
-    if (how === 'bare' && !hasSubject) return 'nothing';
+    const isAdjective = bounded.item.text.includes('-') && /^ [a-z]+/.test(after) && !/^ (?:breaks?|walk|rests?|rehearsals?|lessons?|drive|wait|intro|introduction|pause|silence|timer|countdown|game|match|slot|hold|interval|meeting|session|test|exam)\b/.test(after);
+    if (how === 'bare' && !hasSubject && !isAdjective) return 'nothing';
     if (how === 'bare' && bounded.item.isArticle && !LENGTH_WORDS.test(sentence.tag) && !isAlone && !/^ (?:and a half|of)\b/.test(after)) return 'nothing';
     const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
     if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
@@ -45,7 +46,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     const { min, max, how, before, after, item } = bounded;
     const isInfo = !isBounded(how) && /\b(?:phone|camera|is (?:about|around)|are (?:about|around)|takes? up|makes|produces|my inbox)\b/.test(before) && !/\b(?:limit|keep|must|should)\b/.test(before);
     if (isInfo || (how === 'about' && /\b(?:is|are|was|were|makes?|takes?|gives?)(?: [a-z]+)? $/.test(before.replace(/(?:about|around|roughly|approximately|some) $/, '')) && !/\b(?:limit|keep|should|must)\b/.test(before))) return 'nothing';
-    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel)|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60)} | ${after.slice(0, 40)}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
+    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel)|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60).split(' , ').at(-1) ?? ''} | ${after.slice(0, 40).split(' , ')[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
     const top = how === 'min' ? null : max;
     if (isTotal && top !== null && how !== 'range') return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];

@@ -113,7 +113,7 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
     const next = result[index + 1];
     if (!item || !isBare(item) || !(next === undefined || (next.kind !== 'quantity' && LOOSE_END.test(next.text)))) continue;
     const before = result.slice(Math.max(0, index - 3), index).map((each) => each.text).join(' ');
-    if (!/(?:than|then|least|most|max|maximum|minimum|up to|over|under|below|past|beyond|not|exceed)$/.test(before)) continue;
+    if (!/(?:than|then|least|most|max|maximum|minimum|up to|over|under|below|past|beyond|not|exceed|ideally|preferably)$/.test(before)) continue;
     const source = result.slice(0, index).findLast((each) => each.kind === 'quantity' && each.dimension !== 'number' && each.dimension !== 'other' && each.unit !== undefined);
     if (source) result[index] = withUnit(item, source);
   }
@@ -123,6 +123,9 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
     const source = IS_BOUND.test(next) ? [...previous, ...result.slice(0, index)].findLast((each) => each.kind === 'quantity' && each.dimension !== 'number' && each.dimension !== 'other' && each.unit !== undefined) : undefined;
     if (source) result[index] = withUnit(item, source);
     const before = result.slice(Math.max(0, index - 8), index).map((each) => each.text).join(' ');
+    const [left, joint] = [result[index - 2], result[index - 1]];
+    const isEnd = result[index + 1] === undefined || result[index + 1]?.kind === 'sign';
+    if (isEnd && left?.kind === 'quantity' && left.dimension !== 'number' && left.dimension !== 'other' && left.unit && joint && /^(?:or|to|-|\/)$/.test(joint.text)) result[index] = withUnit(item, left);
     const said = UNIT_BEFORE.find(([pattern, , least]) => pattern.test(before) && (item.value ?? 0) >= least);
     if (said) result[index] = { ...item, dimension: said[1], unit: { dimension: said[1], factor: 1 } };
   });
