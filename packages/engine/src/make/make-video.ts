@@ -1,13 +1,12 @@
-import { ApodixError, estimateOtherBytes, suggestNextRate, type FrameTimes, type MediaFacts, type RateTry, type SizePx, type VideoPlan } from '@apodix/core';
+import { ApodixError, estimateOtherBytes, suggestNextRate, type FrameTimes, type MediaFacts, type RateTry, type VideoPlan } from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { measureProxy } from '../bring-in/measure-proxy.ts';
 import { buildVideoCut } from './video-args.ts';
-import { choosePicture, describeWorkingPicture, type PictureSource, type WorkingFiles } from './working-files.ts';
+import { choosePicture, type PictureSource, type WorkingFiles } from './working-files.ts';
 
 export interface MakeVideoInput {
   readonly path: string;
@@ -21,8 +20,8 @@ export interface MakeVideoInput {
 }
 
 /**
- * The first pass weighs the frames at half the size (from the proxy where there is one; x264 rescales its statistics), the second makes the
- * file from the intermediate or the take; then only the second again with a corrected rate until the file stands close below its limit.
+ * Two passes, from the intermediate where there is one, else from the take; then only the second again with a corrected rate until the
+ * file stands close below its limit.
  * Gives the path of the best try that does not exceed the limit; throws `LIMITS_CANNOT_BE_MET` where there is none.
  */
 export async function makeVideo(input: MakeVideoInput): Promise<{ path: string; tries: RateTry[] }> {
@@ -34,14 +33,15 @@ export async function makeVideo(input: MakeVideoInput): Promise<{ path: string; 
   const bestPath = join(folder, `best.${plan.container}`);
   let bestBytes = 0;
 
-  meter.begin('Weighing every frame', 0, 0.2);
-  await weighFrames(input, logFile);
+  meter.begin('Weighing every frame', 0, 0.3);
+  const picture = choosePicture(input, plan, input.working);
+  await runPass(input, { pass: 1, videoBps: plan.videoBps, logFile, outputPath: null, picture });
   let videoBps: number | null = plan.videoBps;
   while (videoBps !== null) {
     throwIfCancelled(input.signal);
     const tryPath = join(folder, `try-${tries.length}.${plan.container}`);
-    meter.begin(tries.length === 0 ? 'Making the file' : 'Making it fit more closely', tries.length === 0 ? 0.2 : 0.82, 0.85);
-    await runPass(input, { pass: 2, videoBps, logFile, outputPath: tryPath, picture: choosePicture(input, plan, input.working) });
+    meter.begin(tries.length === 0 ? 'Making the file' : 'Making it fit more closely', tries.length === 0 ? 0.3 : 0.82, 0.85);
+    await runPass(input, { pass: 2, videoBps, logFile, outputPath: tryPath, picture });
     const sizeBytes = (await stat(tryPath)).size;
     tries.push({ videoBps, sizeBytes });
     if ((plan.maxBytes === null || sizeBytes <= plan.maxBytes) && sizeBytes > bestBytes) {
@@ -54,40 +54,19 @@ export async function makeVideo(input: MakeVideoInput): Promise<{ path: string; 
   return { path: bestPath, tries };
 }
 
-/** The first pass, from the smallest picture that is there; VP9 keeps the size, as its statistics do not rescale. */
-async function weighFrames(input: MakeVideoInput, logFile: string): Promise<void> {
-  const { plan, facts, working } = input;
-  const pass = { pass: 1 as const, videoBps: plan.videoBps, logFile, outputPath: null };
-  if (plan.videoCodec !== 'h264') return runPass(input, { ...pass, picture: choosePicture(input, plan, working) });
-  const half = { widthPx: halve(plan.widthPx), heightPx: halve(plan.heightPx) };
-  const video = facts.video;
-  if (working?.proxyPath !== undefined && video) {
-    const proxy: PictureSource = { path: working.proxyPath, container: 'mp4', video: describeWorkingPicture(video, measureProxy(video)), isTake: false };
-    const isDone = await runPass(input, { ...pass, picture: proxy, size: half }).then(() => true).catch((error: unknown) => {
-      if (error instanceof ApodixError && error.code === 'MAKE_FAILED') return false;
-      throw error;
-    });
-    if (isDone) return;
-  }
-  await runPass(input, { ...pass, picture: choosePicture(input, half, working), size: half });
-}
-
-const halve = (edge: number) => Math.max(16, Math.round(edge / 4) * 2);
-
 interface Pass {
   readonly pass: 1 | 2;
   readonly videoBps: number;
   readonly logFile: string;
   readonly outputPath: string | null;
   readonly picture: PictureSource;
-  readonly size?: SizePx;
 }
 
 async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   const { plan, frames } = input;
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const isLast = pass.outputPath !== null;
-  const { input: inputArgs, graph } = buildVideoCut({ picture: pass.picture, take: input, plan, previousFrameUs, hasSound: isLast, ...(pass.size ? { size: pass.size } : {}) });
+  const { input: inputArgs, graph } = buildVideoCut({ picture: pass.picture, take: input, plan, previousFrameUs, hasSound: isLast });
   const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
   const result = await runTool({
     tool: 'ffmpeg',

@@ -1,4 +1,4 @@
-import type { MediaFacts, SizePx, VideoPlan } from '@apodix/core';
+import type { MediaFacts, VideoPlan } from '@apodix/core';
 import { buildPictureFilters } from '../bring-in/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import type { PictureSource } from './working-files.ts';
@@ -13,8 +13,6 @@ export interface CutInput {
   readonly plan: VideoPlan;
   readonly previousFrameUs: number | null;
   readonly hasSound: boolean;
-  /** Another size than the planned one, for a first look at the frames. */
-  readonly size?: SizePx;
 }
 
 export interface CutArgs {
@@ -35,7 +33,7 @@ export function buildVideoCut(cut: CutInput): CutArgs {
   const startS = (plan.keep.startUs - half - seekUs) / 1e6;
   const zeroS = (plan.keep.startUs - seekUs) / 1e6;
   const rate = `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
-  const size = cut.size ?? { widthPx: plan.widthPx, heightPx: plan.heightPx };
+  const size = { widthPx: plan.widthPx, heightPx: plan.heightPx };
   const turned = plan.recipe.turnDegrees;
   const sizeBeforeTurn = turned === 90 || turned === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
   const picture = [
@@ -44,7 +42,7 @@ export function buildVideoCut(cut: CutInput): CutArgs {
     ...(plan.isDeinterlaced && source.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : []),
     `fps=${rate}:start_time=0:round=near`,
     `trim=end_frame=${plan.frameCount}`,
-    ...buildPictureFilters(video, sizeBeforeTurn, { isFast: cut.size !== undefined }),
+    ...buildPictureFilters(video, sizeBeforeTurn, { isFast: false }),
     ...buildTurn(turned, plan.recipe.isMirrored),
   ];
   const chains = [`[0:v:0]${picture.join(',')}[v]`];

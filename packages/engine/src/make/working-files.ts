@@ -2,8 +2,6 @@ import type { MediaFacts, SizePx, VideoFacts } from '@apodix/core';
 
 /** Files that bringing in left behind and that make making faster. Each may be missing. */
 export interface WorkingFiles {
-  /** Small upright BT.709 picture of the whole take, frame for frame. */
-  readonly proxyPath?: string;
   /** Near-lossless upright BT.709 picture of the whole take, frame for frame. */
   readonly intermediate?: { readonly path: string } & SizePx;
 }

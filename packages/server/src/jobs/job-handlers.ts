@@ -108,13 +108,12 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
 }
 
 /** Working files that are still there; making goes on without those that are not. */
-async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ proxyPath?: string; intermediate?: { path: string; widthPx: number; heightPx: number } }> {
+async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ intermediate?: { path: string; widthPx: number; heightPx: number } }> {
   const video = take.facts?.video;
   if (!video) return {};
   const size = planIntermediate(video, take.facts?.durationUs ?? 0);
-  const path = async (sha256: string | null | undefined) => (sha256 && (await blobs.has(sha256)) ? blobs.pathOf(sha256) : undefined);
-  const [proxyPath, intermediate] = [await path(take.proxySha256), await path(take.intermediateSha256)];
-  return { ...(proxyPath ? { proxyPath } : {}), ...(intermediate && size ? { intermediate: { path: intermediate, ...size } } : {}) };
+  const sha256 = take.intermediateSha256;
+  return sha256 && size && (await blobs.has(sha256)) ? { intermediate: { path: blobs.pathOf(sha256), ...size } } : {};
 }
 
 /** A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take. */

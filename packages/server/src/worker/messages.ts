@@ -15,7 +15,7 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     plan: Plan,
     limits: Limits,
     nameContext: NameContextSchema.nullable(),
-    working: z.object({ proxyPath: z.string().optional(), intermediate: z.object({ path: z.string(), widthPx: z.int(), heightPx: z.int() }).optional() }),
+    working: z.object({ intermediate: z.object({ path: z.string(), widthPx: z.int(), heightPx: z.int() }).optional() }),
   }),
   z.object({ kind: z.literal('deliver'), siteUrl: z.url(), delivery: DeliveryInput, paths: z.array(z.string()) }),
 ]);

@@ -8,7 +8,7 @@ export interface Wish {
 }
 
 const STRONG = /\b(?:must|make sure|ensure|need to|needs to|has to|have to|has got to|be sure|remember to|required?|do not|never|only|at least|at most|no more than|no less than|[a-z]*n't)\b|(?:^|, |- |\band )(?:no|not|nothing)\b/;
-const DEMAND = /\b(?:must|make sure|ensure|need to|needs to|has to|have to|has got to|should|shall|please|be sure|remember|want (?:to see|to hear|you)|wants? to|expect|required?|do not|always|never|only|avoid|[a-z]+n't)\b|^(?:no|not)\b/;
+const DEMAND = /\b(?:must|make sure|ensure|need to|needs to|has to|have to|has got to|should|shall|please|be sure|remember|want (?:to see|to hear|you)|wants? to|expect|required?|do not|always|never|only|avoid|[a-z]+n't)\b|(?:^|, )(?:no|not|nothing)\b/;
 const IMPERATIVE = /^(?:please |then |and |so |now |just |also |[-*] )*(?:each|every|use|hold|keep|leave|trim|put|add|place|stand|light|check|avoid|include|crop|start|begin|end|wear|face|speak|turn|make|show|shoot|film|record|photograph|save|export|bounce|send|upload|hand|submit|remove|set|fill|frame|clean|label|attach|encode|convert|reduce|compress|introduce|announce|state|say|explain|describe|look|bow|sit|tune|smile|dress|warm|mute)\b/;
 const FREE = /\b(?:do(?: not|n't) (?:need to )?worry|does(?: not|n't) matter|do(?: not|n't) mind|no (?:minimum|maximum|limit|upper limit|lower limit)|any (?:length|format|size)|any length you like|have fun|do your best|good luck|well done|thank you|thanks|see you (?:then|soon|on|in|next|at|there|all)|is fine|are fine)\b/;
 

@@ -64,7 +64,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     return [{ kind: 'picture-edge', edge: 'lines', min: how === 'about' ? null : min, max: how === 'about' ? null : max }];
   },
 
-  fps: ({ bounded: { min, max } }) => [{ kind: 'frame-rate', min, max }],
+  fps: ({ sentence, bounded: { min, max } }) => (/\b(?:as it is|as they are|unchanged)\b/.test(sentence.tag) ? 'nothing' : [{ kind: 'frame-rate', min, max }]),
 
   hz: ({ bounded: { min, max, item } }) => ((item.value ?? 0) < 7000 ? 'nothing' : [{ kind: 'sample-rate', min, max }]),
 

@@ -123,6 +123,8 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
     const source = IS_BOUND.test(next) ? [...previous, ...result.slice(0, index)].findLast((each) => each.kind === 'quantity' && each.dimension !== 'number' && each.dimension !== 'other' && each.unit !== undefined) : undefined;
     if (source) result[index] = withUnit(item, source);
     const before = result.slice(Math.max(0, index - 8), index).map((each) => each.text).join(' ');
+    const glued = result[index - 1];
+    if (glued?.dimension === 'lines' && glued.end === item.start) result[index] = { ...item, dimension: 'fps', unit: { dimension: 'fps', factor: 1 } };
     const [left, joint] = [result[index - 2], result[index - 1]];
     const isEnd = result[index + 1] === undefined || result[index + 1]?.kind === 'sign';
     if (isEnd && left?.kind === 'quantity' && left.dimension !== 'number' && left.dimension !== 'other' && left.unit && joint && /^(?:or|to|-|\/)$/.test(joint.text)) result[index] = withUnit(item, left);
