@@ -25,7 +25,7 @@ export interface ContainerRow {
 /** Every container that Apodix knows by its bytes. */
 export const containerTable: Readonly<Record<ContainerId, ContainerRow>> = {
   mp4: { label: 'MP4', kind: 'video', endings: ['mp4', 'm4v', '3gp'], mimeType: 'video/mp4', demuxer: 'mov', isMade: true },
-  mov: { label: 'MOV', kind: 'video', endings: ['mov', 'qt'], mimeType: 'video/quicktime', demuxer: 'mov', isMade: true },
+  mov: { label: 'MOV', kind: 'video', endings: ['mov', 'qt'], mimeType: 'video/mp4', demuxer: 'mov', isMade: true },
   webm: { label: 'WebM', kind: 'video', endings: ['webm'], mimeType: 'video/webm', demuxer: 'matroska', isMade: true },
   mkv: { label: 'MKV', kind: 'video', endings: ['mkv'], mimeType: 'video/x-matroska', demuxer: 'matroska', isMade: false },
   avi: { label: 'AVI', kind: 'video', endings: ['avi'], mimeType: 'video/x-msvideo', demuxer: 'avi', isMade: false },

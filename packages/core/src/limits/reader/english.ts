@@ -43,7 +43,7 @@ export const english: Language = {
     [/^(?:kbit|mbit|kb|mb|kilobits|megabits) ?(?:\/ ?s\b|per second\b)/, other],
   ],
   formats: {
-    mp4: 'mp4', mp4s: 'mp4', mpeg4: 'mp4', m4v: 'mp4', mov: 'mov', movs: 'mov', quicktime: 'mov', webm: 'webm', mkv: 'mkv', matroska: 'mkv', avi: 'avi', avis: 'avi', m4a: 'm4a', m4as: 'm4a', mp3: 'mp3', mp3s: 'mp3', wav: 'wav', wavs: 'wav', wave: 'wav', aiff: 'aiff', aif: 'aiff', flac: 'flac', flacs: 'flac', ogg: 'ogg',
+    mp4: 'mp4', mp4s: 'mp4', mpeg4: 'mp4', m4v: 'mp4', mov: 'mov', movs: 'mov', webm: 'webm', mkv: 'mkv', matroska: 'mkv', avi: 'avi', avis: 'avi', m4a: 'm4a', m4as: 'm4a', mp3: 'mp3', mp3s: 'mp3', wav: 'wav', wavs: 'wav', wave: 'wav', aiff: 'aiff', aif: 'aiff', flac: 'flac', flacs: 'flac', ogg: 'ogg',
     jpeg: 'jpeg', jpegs: 'jpeg', jpg: 'jpeg', jpgs: 'jpeg', png: 'png', pngs: 'png', heic: 'heic', heif: 'heic', avif: 'avif', webp: 'webp', tiff: 'tiff', tiffs: 'tiff', tif: 'tiff', gif: 'gif', gifs: 'gif', pdf: 'pdf', pdfs: 'pdf',
   },
   videoCodecs: { h264: 'h264', x264: 'h264', avc: 'h264', h265: 'hevc', x265: 'hevc', hevc: 'hevc', vp8: 'vp8', vp9: 'vp9', av1: 'av1', prores: 'prores' },
