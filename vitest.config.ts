@@ -9,7 +9,7 @@ export default defineConfig({
     projects: [
       {
         ...fromSource,
-        test: { name: 'node', environment: 'node', include: ['packages/{core,engine,server,course-site,demo}/src/**/*.test.ts', 'tests/integration/**/*.test.ts', 'scripts/**/*.test.ts', 'bench/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2 },
+        test: { name: 'node', environment: 'node', include: ['packages/{core,engine,server,course-site,demo}/src/**/*.test.ts', 'tests/integration/**/*.test.ts', 'scripts/**/*.test.ts', 'tests/reading/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2 },
       },
       {
         plugins: [vue(), vuetify({ autoImport: true })],

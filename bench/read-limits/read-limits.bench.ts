@@ -1,9 +1,9 @@
 import { readInstructions } from '@apodix/core';
 import { measureRatio } from '../measure-ratio.ts';
 import type { Benchmark } from '../benchmark.ts';
-import { sets } from './all-texts.ts';
-import { measureReading } from './measure-reading.ts';
-import { READ_AT } from './texts.ts';
+import { sets } from '../../tests/reading/all-texts.ts';
+import { measureReading } from '../../tests/reading/measure-reading.ts';
+import { READ_AT } from '../../tests/reading/texts.ts';
 
 /** How well and how fast instructions are read. */
 export const readLimitsBenchmark: Benchmark = {

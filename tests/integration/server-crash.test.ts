@@ -167,6 +167,14 @@ describe('names from people are data only', () => {
   });
 });
 
+it('a made file can be called otherwise: safe name, same bytes, checked again', async () => {
+  const before = (await client.readAssignment('names')).made[0];
+  const answer = await fetch(`${apodix.url}/api/made/${before?.id}`, { method: 'PATCH', headers: { cookie: client.cookie, 'content-type': 'application/json' }, body: JSON.stringify({ stem: '../../Varga: solo.mp4' }) });
+  expect(answer.status).toBe(200);
+  const after = (await client.readAssignment('names')).made[0];
+  expect([after?.fileName, after?.sha256, after?.isCurrent]).toEqual(['Varga_ solo.mp4', before?.sha256, true]);
+});
+
 it('a full disk is told plainly and loses nothing', async () => {
   const mount = await mkdtemp(join(tmpdir(), 'apodix-small-'));
   const mounted = await execa('mount', ['-t', 'tmpfs', '-o', 'size=256k', 'tmpfs', mount], { reject: false });

@@ -44,6 +44,7 @@ export const routes = {
   makeFile: { method: 'POST', path: '/api/takes/:takeId/make', access: 'take', body: null, answer: schema.MadeStarted, purpose: 'Makes and proves the file.' },
   readTakeFile: { method: 'GET', path: '/api/takes/:takeId/files/:role', access: 'take', body: null, answer: null, purpose: 'The take itself, its proxy, strip or poster.' },
   readMadeFile: { method: 'GET', path: '/api/made/:madeId/files/:role', access: 'made', body: null, answer: null, purpose: 'A made file or its poster.' },
+  renameMade: { method: 'PATCH', path: '/api/made/:madeId', access: 'made', body: schema.MadeInput, answer: schema.Done, purpose: 'Gives a made file another name; its bytes stay.' },
   removeMade: { method: 'DELETE', path: '/api/made/:madeId', access: 'made', body: null, answer: schema.Done, purpose: 'Removes a made file that was not handed in.' },
   readJob: { method: 'GET', path: '/api/jobs/:jobId', access: 'job', body: null, answer: schema.JobView, purpose: 'Stage, share and time left of a job.' },
   cancelJob: { method: 'POST', path: '/api/jobs/:jobId/cancel', access: 'job', body: null, answer: schema.JobView, purpose: 'Stops a job.' },

@@ -158,6 +158,8 @@ export const LimitsInput = z.object({ limits: Limits, instructions: z.string().m
 export const CalendarLink = z.object({ path: z.string() });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 export const TakeInput = z.object({ isChosen: z.literal(true) });
+/** A name without its ending. */
+export const MadeInput = z.object({ stem: z.string().trim().min(1).max(200) });
 export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });
 export const Done = z.object({ isDone: z.literal(true) });
 

@@ -301,7 +301,7 @@ export const fileNameRow: LimitRow<'file-name'> = {
     const isMet = subject.wantedName === null ? parseWantedPattern(limit.pattern).matches(stem) : stem.normalize('NFC') === subject.wantedName.normalize('NFC');
     return { state: isMet ? 'met' : 'short', figure: subject.fileName, method, reason: isMet ? 'named as wanted' : 'not named as wanted' };
   },
-  fix: () => byMachine('Name it by the pattern.'),
+  fix: (_limit, subject) => (subject.wantedName === null ? byPerson('Rename it in Hand in: it holds a part that only you know.') : byMachine('Name it by the pattern.')),
 };
 
 export const locationRemovedRow: LimitRow<'location-removed'> = {

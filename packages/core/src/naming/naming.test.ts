@@ -7,10 +7,12 @@ const ineke: NameContext = { surname: 'Varga', firstName: 'Ineke', piece: 'Marim
 
 describe('name patterns', () => {
   it.each([
-    ['Surname_Firstname_Piece', 'Varga_Ineke_MarimbaSolo'], ['candidate number - title', '4107 - MarimbaSolo'], ['SurnameFirstname', 'VargaIneke'], ['Surname_Firstname_Piece.mp4', 'Varga_Ineke_MarimbaSolo'], ['2026_Surname', '2026_Varga'],
+    ['Surname_Firstname_Piece', 'Varga_Ineke_MarimbaSolo'], ['candidate number - title', '4107 - MarimbaSolo'], ['SurnameFirstname', 'VargaIneke'], ['Surname_Firstname_Piece.mp4', 'Varga_Ineke_MarimbaSolo'], ['2026_Surname', '2026_Varga'], ['Name_Title', 'InekeVarga_MarimbaSolo'], ['initials-title', 'IV-MarimbaSolo'],
   ])('%s for Ineke is %s', (pattern, name) => expect(parseWantedPattern(pattern).fill(ineke)).toBe(name));
 
   it('cannot be filled where a part is not known', () => expect(parseWantedPattern('candidate number_title').fill({ ...ineke, candidateNumber: null })).toBeNull());
+
+  it.each(['Surname_Date', 'class_surname_task', 'CentreNumber_CandidateNumber'])('%s has a part that only the person knows', (pattern) => expect(parseWantedPattern(pattern).fill(ineke)).toBeNull());
 
   it('tells names of the right shape from others', () => {
     const pattern = parseWantedPattern('Surname_Firstname_Piece');

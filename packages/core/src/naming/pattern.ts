@@ -12,9 +12,13 @@ type Part = { readonly token: keyof typeof tokenWords } | { readonly literal: st
 /** Words of a pattern that stand for something, in lower case without spaces, hyphens and underscores. */
 const tokenWords = {
   surname: ['surname', 'lastname', 'familyname'],
-  firstName: ['firstname', 'forename', 'givenname', 'name'],
+  firstName: ['firstname', 'forename', 'givenname'],
+  fullName: ['fullname', 'name', 'yourname'],
+  initials: ['initials'],
   piece: ['piece', 'title', 'work', 'piecetitle', 'worktitle', 'nameofpiece'],
-  course: ['course', 'subject', 'unit', 'class'],
+  course: ['course', 'subject'],
+  /** Parts that only the person knows; a name with one of them cannot be filled by itself. */
+  unknown: ['class', 'form', 'tutorgroup', 'date', 'year', 'yeargroup', 'centrenumber', 'centernumber', 'assignment', 'task', 'unit'],
   candidateNumber: ['candidatenumber', 'candidateno', 'number', 'studentnumber', 'id'],
 } as const;
 
@@ -43,7 +47,7 @@ export function parseWantedPattern(rawPattern: string): WantedPattern {
     fill: (context) => {
       const filled: string[] = [];
       for (const part of parts) {
-        const value = 'token' in part ? context[part.token] : part.literal;
+        const value = 'token' in part ? readToken(part.token, context) : part.literal;
         if (value === null || value === '') return null;
         filled.push('token' in part ? cleanNamePart(value) : value);
       }
@@ -51,6 +55,13 @@ export function parseWantedPattern(rawPattern: string): WantedPattern {
     },
     matches: (stem) => shape.test(stem),
   };
+}
+
+function readToken(token: keyof typeof tokenWords, context: NameContext): string | null {
+  if (token === 'unknown') return null;
+  if (token === 'fullName') return [context.firstName, context.surname].filter(Boolean).join(' ') || null;
+  if (token === 'initials') return `${context.firstName.charAt(0)}${context.surname.charAt(0)}` || null;
+  return context[token];
 }
 
 /** Words and the separators between them; two-word tokens ("candidate number") stay together. */

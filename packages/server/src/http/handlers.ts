@@ -1,14 +1,15 @@
-import { ApodixError, containerTable, findMissing, formatBytes, isEveryMustMet, isSameRecipe, Receipt, type RouteName } from '@apodix/core';
+import { ApodixError, buildSafeFileName, containerTable, findMissing, formatBytes, isEveryMustMet, isSameRecipe, judgeMade, Receipt, type RouteName } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
 import type { Request, Response } from 'express';
 import type { z } from 'zod';
 import { endSession, findCaller, startSession } from '../access/session.ts';
 import type { Granted } from '../access/guards.ts';
 import { writeAudit } from '../assignments/audit.ts';
-import { findAssignmentsOf, loadWork, loadWorks, planTake, viewAssignment, viewCard } from '../assignments/load-work.ts';
+import { buildNameContext, findAssignmentsOf, loadWork, loadWorks, planTake, viewAssignment, viewCard } from '../assignments/load-work.ts';
 import { releaseBlobs } from '../blobs/release-blobs.ts';
 import { AssignmentRow, BriefRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
 import { hashInput } from '../jobs/hash-input.ts';
+import { putIntoParcel } from '../jobs/job-handlers.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import type { Services } from '../services.ts';
 import { findCalendarToken, writeCalendar } from '../assignments/calendar.ts';
@@ -219,6 +220,21 @@ export const handlers: Handlers = {
     if (role === 'poster') return sendBlob(request, response, services.blobs, need(made.posterSha256), { mimeType: 'image/jpeg', downloadName: null });
     if (role !== 'file') throw new ApodixError('NOT_FOUND');
     return sendBlob(request, response, services.blobs, made.sha256, { mimeType: containerTable[made.facts.container].mimeType, downloadName: request.query.save === undefined ? null : made.fileName });
+  },
+
+  renameMade: async ({ granted, body, services }) => {
+    const [person, made] = [need(granted.person), need(granted.made)];
+    if (made.personId !== person.id) throw new ApodixError('NOT_ALLOWED');
+    await requireNotHandedIn(made, [made.id]);
+    const ending = containerTable[made.facts.container].endings[0] ?? '';
+    const fileName = buildSafeFileName(body.stem.replace(new RegExp(`\\.${ending}$`, 'i'), ''), ending);
+    const work = await loadWork(person, need(await AssignmentRow.findByPk(made.assignmentId)));
+    await services.sequelize.transaction(async (transaction) => {
+      await made.update({ fileName, findings: judgeMade(made.facts, { fileName }, { limits: work.limits, nameContext: buildNameContext(work) }) }, { transaction });
+      if (isEveryMustMet(made.findings) && !work.parcel.items.some((item) => item.madeId === made.id)) await putIntoParcel(made, transaction);
+    });
+    services.live.tell(person.id, { type: 'work', assignmentId: made.assignmentId });
+    return { isDone: true };
   },
 
   removeMade: async ({ granted, services }) => {

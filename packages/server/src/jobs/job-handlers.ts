@@ -117,7 +117,7 @@ async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ inter
 }
 
 /** A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take. */
-async function putIntoParcel(made: MadeRow, transaction: Transaction): Promise<void> {
+export async function putIntoParcel(made: MadeRow, transaction: Transaction): Promise<void> {
   const where = { personId: made.personId, assignmentId: made.assignmentId };
   const assignment = await AssignmentRow.findByPk(made.assignmentId, { transaction });
   const row = await ParcelRow.findOne({ where, transaction });

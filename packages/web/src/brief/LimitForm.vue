@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Limit, type LimitKind } from '@apodix/core';
 import { computed, ref } from 'vue';
+import { describeBytes } from './describe-bytes.ts';
 import { limitForms, parseFields, targets, writeFields, type LimitField } from './limit-fields.ts';
 
 /** The fields of one limit; gives it back changed by a person, or removed. */
@@ -35,6 +36,7 @@ const listOf = (field: LimitField) => (raw.value[field.key] ?? '').split(',').fi
       <v-text-field v-else :id="`${limit.id}-${field.key}`" v-model="raw[field.key]" density="compact" :placeholder="field.hint ?? 'open'" autocomplete="off" />
     </div>
     <div v-if="form.hasTarget" class="field"><label :for="`${limit.id}-target`">For</label><v-select :id="`${limit.id}-target`" v-model="target" :items="targets" density="compact" /></div>
+    <p v-if="describeBytes(limit)" class="note">{{ describeBytes(limit) }}</p>
     <p v-if="form.fields.length === 0" class="note">Nothing to set: it is asked for or not.</p>
     <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
     <div class="acts">

@@ -3,6 +3,7 @@ import { formatExactBytes } from '@apodix/core';
 import { computed, ref } from 'vue';
 import ProofSign from '../components/ProofSign.vue';
 import BulletBar from './BulletBar.vue';
+import { describeBytes } from '../brief/describe-bytes.ts';
 import { summarizeLedger, type LedgerRow } from './build-ledger.ts';
 
 const props = defineProps<{ rows: readonly LedgerRow[]; isProven: boolean; caption: string; actionLabel: string | null; isActionBusy?: boolean }>();
@@ -37,6 +38,7 @@ function exact(row: LedgerRow): string | undefined {
         <div v-if="open === row.limit.id" class="evidence">
           <p v-if="isTight">Wanted: {{ row.wanted }}</p>
           <p v-if="row.limit.words">“{{ row.limit.words }}”</p>
+          <p v-if="describeBytes(row.limit)" class="note">{{ describeBytes(row.limit) }}</p>
           <dl>
             <template v-for="[name, finding] in [['recording', row.measured], ['plan', row.planned], ['finished file', row.proven]] as const" :key="name">
               <dt>{{ name }}</dt>

@@ -87,6 +87,10 @@ export const useWork = defineStore('work', () => {
     await callRoute('removeTake', { params: { takeId } });
     await reload();
   }
+  async function renameMade(madeId: string, stem: string): Promise<void> {
+    await callRoute('renameMade', { params: { madeId }, body: { stem } });
+    await reload();
+  }
   async function removeMade(madeId: string): Promise<void> {
     await callRoute('removeMade', { params: { madeId } });
     await reload();
@@ -130,5 +134,5 @@ export const useWork = defineStore('work', () => {
     await reload();
   }
 
-  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, removeMade, make, fitForMe, cancel, saveParcel, saveLimits, resetLimits, removeAssignment, handIn };
+  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, renameMade, removeMade, make, fitForMe, cancel, saveParcel, saveLimits, resetLimits, removeAssignment, handIn };
 });

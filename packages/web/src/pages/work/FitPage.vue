@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { cleanDisplayName, containerTable, formatBytes, formatDuration, formatExactBytes, isEveryMustMet, predictDurationUs, readRate, writeCodec, type Plan } from '@apodix/core';
+import { cleanDisplayName, containerTable, formatBytes, formatDuration, formatExactBytes, isEveryMustMet, predictDurationUs, readRate, writeCodec, type MadeView, type Plan } from '@apodix/core';
 import { computed, ref } from 'vue';
 import JobBar from '../../components/JobBar.vue';
 import ProofSign from '../../components/ProofSign.vue';
 import LedgerColumn from '../../ledger/LedgerColumn.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
+import { askForName } from './ask-for-name.ts';
 import { useTakeWork } from './useTakeWork.ts';
 
 const work = useWork();
@@ -49,6 +50,10 @@ async function fitForMe(): Promise<void> {
 }
 async function makeAll(): Promise<void> {
   for (const each of unmade.value) await work.make(each.id).catch(notices.tellFault);
+}
+async function renameMade(file: MadeView): Promise<void> {
+  const stem = askForName(file.fileName);
+  if (stem) await work.renameMade(file.id, stem).catch(notices.tellFault);
 }
 async function remove(id: string): Promise<void> {
   await work.removeMade(id).catch(notices.tellFault);
@@ -95,6 +100,7 @@ async function remove(id: string): Promise<void> {
         <template v-if="made">
           <v-btn class="go" block height="46" :to="{ name: 'hand-in', params: { assignmentId: work.assignment?.id } }">{{ isCourse ? 'Go to hand in' : 'Save the file' }}</v-btn>
           <div class="pair"><v-btn class="quiet" :href="`${made.fileUrl}?save`">Save a copy</v-btn><v-btn class="quiet" @click="remove(made.id)">Throw away</v-btn></div>
+          <v-btn class="quiet" block @click="renameMade(made)">Rename</v-btn>
         </template>
         <p class="note centre">the recording itself is never changed</p>
         <section v-if="parts.length" class="sheet bytes"><h2>Where the bytes go</h2><div v-for="part in parts" :key="part.label"><div class="line"><span>{{ part.label }}</span><span class="figures">{{ formatBytes(part.bytes) }}</span></div><div class="track"><span :style="{ width: `${Math.max(1, (100 * part.bytes) / Math.max(...parts.map((each) => each.bytes)))}%` }" /></div></div></section>

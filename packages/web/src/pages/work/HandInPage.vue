@@ -9,6 +9,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../../ledger/LedgerColumn.vue';
 import { buildLedger, buildParcelRows } from '../../ledger/build-ledger.ts';
+import { askForName } from './ask-for-name.ts';
 import { describeMissing } from './describe-missing.ts';
 
 const work = useWork();
@@ -67,6 +68,10 @@ onScopeDispose(() => {
 });
 const fitting = (slot: Slot) => (view.value?.made ?? []).filter((made) => made.facts.kind === slot.item && made.isCurrent && isEveryMustMet(made.findings) && !items.value.some((each) => each.made.id === made.id));
 const putIn = (slot: Slot, made: MadeView) => save({ items: [...(view.value?.parcel.items ?? []), { slotId: slot.id, madeId: made.id }] });
+async function rename(made: MadeView): Promise<void> {
+  const stem = askForName(made.fileName);
+  if (stem) await work.renameMade(made.id, stem).catch(notices.tellFault);
+}
 const takeOut = (madeId: string) => save({ items: (view.value?.parcel.items ?? []).filter((each) => each.madeId !== madeId) });
 async function handIn(): Promise<void> {
   isPressed.value = true;
@@ -98,7 +103,7 @@ const describeMade = (made: MadeView) => [formatBytes(made.sizeBytes), made.fact
         <article v-for="{ made, slot } in items" :key="made.id" class="sheet item">
           <img v-if="made.posterUrl" :src="made.posterUrl" alt="" /><span v-else class="blank" aria-hidden="true"><ProofSign measured="met" planned="met" proven="met" :size="28" /></span>
           <div class="what"><span class="note">{{ slot.label }}</span><strong class="figures file">{{ made.fileName }}</strong><span class="figures note" :title="formatExactBytes(made.sizeBytes)">{{ describeMade(made) }}</span><span class="proof"><ProofSign measured="met" planned="met" :proven="isEveryMustMet(made.findings) ? 'met' : 'short'" /> {{ isEveryMustMet(made.findings) ? `${made.findings.filter((finding) => finding.state === 'met').length} of ${made.findings.length} limits proven on this very file` : 'a must falls short' }}</span></div>
-          <div class="acts"><v-btn class="quiet" @click="seen = made">See it</v-btn><v-btn class="quiet" :href="`${made.fileUrl}?save`">Save a copy</v-btn><v-btn v-if="!isReceived && !job" class="quiet" @click="takeOut(made.id)">Take out</v-btn></div>
+          <div class="acts"><v-btn class="quiet" @click="seen = made">See it</v-btn><v-btn class="quiet" :href="`${made.fileUrl}?save`">Save a copy</v-btn><v-btn v-if="!isReceived && !job" class="quiet" @click="rename(made)">Rename</v-btn><v-btn v-if="!isReceived && !job" class="quiet" @click="takeOut(made.id)">Take out</v-btn></div>
         </article>
         <article v-for="slot in openSlots" :key="slot.id" class="slot">
           <strong>{{ slot.label }}</strong><span class="note">{{ items.filter((each) => each.slot.id === slot.id).length }} of {{ slot.min === slot.max ? slot.min : `${slot.min} to ${slot.max}` }} here</span>
@@ -145,7 +150,7 @@ const describeMade = (made: MadeView) => [formatBytes(made.sizeBytes), made.fact
 .what { flex: 1; min-width: 0; display: grid; gap: 2px; }
 .file { font-size: 16px; overflow-wrap: anywhere; }
 .proof { display: flex; gap: 8px; align-items: center; }
-.acts { display: grid; gap: 6px; flex: none; }
+.acts { display: grid; grid-template-columns: 1fr 1fr; gap: 6px; flex: none; }
 .slot { border: 1px dashed var(--soft-ink); border-radius: 6px; padding: 14px; display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
 .fields { display: grid; grid-template-columns: 1fr 1fr; gap: 14px; }
 label { font-weight: 700; display: block; padding-bottom: 4px; }
@@ -163,5 +168,5 @@ label { font-weight: 700; display: block; padding-bottom: 4px; }
 .who { padding: 14px 16px; }
 .look { padding: 16px; display: grid; gap: 12px; justify-items: start; }
 .look video, .look img { max-width: 100%; max-height: 70vh; }
-@media (max-width: 1000px) { .columns { grid-template-columns: minmax(0, 1fr); padding: 14px 12px 40px; } .item { flex-wrap: wrap; } .acts { grid-auto-flow: column; } .fields { grid-template-columns: 1fr; } .band { padding: 11px 14px; } }
+@media (max-width: 1000px) { .columns { grid-template-columns: minmax(0, 1fr); padding: 14px 12px 120px; } .item { flex-wrap: wrap; } .fields { grid-template-columns: 1fr; } .band { padding: 11px 14px; } }
 </style>
