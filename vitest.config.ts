@@ -14,7 +14,7 @@ export default defineConfig({
       {
         plugins: [vue(), vuetify({ autoImport: true })],
         resolve: { conditions: ['source', 'module', 'browser', 'development|production', 'default'] },
-        test: { name: 'web', environment: 'jsdom', include: ['packages/web/src/**/*.test.ts'], server: { deps: { inline: ['vuetify'] } }, setupFiles: ['packages/web/src/test-support/set-up.ts'] },
+        test: { name: 'web', environment: 'jsdom', include: ['packages/web/src/**/*.test.ts'], maxWorkers: 2, server: { deps: { inline: ['vuetify'] } }, setupFiles: ['packages/web/src/test-support/set-up.ts'] },
       },
       {
         ...fromSource,
