@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
 import { checkLimit, checkLimits } from './check.ts';
+import { isEveryMustMet } from './finding.ts';
 import { Limit, type LimitKind } from './limit.ts';
 import { findMissingStream } from './refuse.ts';
 import { convertFactsToSubject } from './subject.ts';
@@ -74,6 +75,14 @@ describe('checks', () => {
   it('does not call met what is not known', () => {
     expect(checkLimit(limit({ kind: 'loudness', min: -20 }), { ...video, loudnessLufs: null }).state).toBe('unknown');
     expect(checkLimit(limit({ kind: 'one-take' }), { ...video, spanCount: null }).state).toBe('unknown');
+  });
+
+  it('leaves to the person what no machine measures, and holds back what is short or could have been measured', () => {
+    const of = (raw: Record<string, unknown>, subject = photo) => checkLimit(limit(raw), subject);
+    expect(isEveryMustMet([of({ kind: 'whole-piece' }), of({ kind: 'sharp' })])).toBe(true);
+    expect(isEveryMustMet([of({ kind: 'one-take' }, { ...video, spanCount: null })])).toBe(true);
+    expect(isEveryMustMet([of({ kind: 'one-take' }, { ...video, spanCount: 2 })])).toBe(false);
+    expect(isEveryMustMet([of({ kind: 'loudness', min: -20 }, { ...video, loudnessLufs: null })])).toBe(false);
   });
 
   it('is monotone: a smaller file never fails where a larger one passes, and the margin shrinks byte by byte', () => {

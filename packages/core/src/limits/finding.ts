@@ -43,7 +43,16 @@ export const Finding = z.object({
 });
 export type Finding = z.infer<typeof Finding>;
 
-/** Whether every *must* among the findings is met. */
+/** Kinds that no machine measures: while nothing speaks against them, the person judges, and nothing is called met. */
+const JUDGED_BY_PERSON = new Set(['whole-piece', 'sharp', 'one-take']);
+
+/** Whether the finding holds a file back: a *must* that is short, or that could have been measured and was not. */
+export function isHoldingBack(finding: Finding): boolean {
+  if (finding.severity !== 'must' || finding.state === 'met') return false;
+  return finding.state === 'short' || !JUDGED_BY_PERSON.has(finding.kind);
+}
+
+/** Whether every *must* among the findings is met, or left to the person where no machine can measure it. */
 export function isEveryMustMet(findings: readonly Finding[]): boolean {
-  return findings.every((finding) => finding.severity !== 'must' || finding.state === 'met');
+  return !findings.some(isHoldingBack);
 }

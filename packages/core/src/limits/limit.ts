@@ -5,7 +5,7 @@ export const Severity = z.enum(['must', 'should']);
 export type Severity = z.infer<typeof Severity>;
 
 /** Which files a limit is about; `parcel` is the hand-in as a whole. */
-export const LimitTarget = z.enum(['any', ...MediaKind.options]);
+export const LimitTarget = z.enum(['any', ...MediaKind.options, 'document']);
 export type LimitTarget = z.infer<typeof LimitTarget>;
 
 const base = {

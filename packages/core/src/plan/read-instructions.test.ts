@@ -36,6 +36,10 @@ describe('readInstructions', () => {
     expect(read('Videos up to 100 MB, photos up to 5 MB.').limits).toMatchObject([{ appliesTo: 'video', maxBytes: 100_000_000 }, { appliesTo: 'photo', maxBytes: 5_000_000 }]);
   });
 
+  it('a format for a document stands in no video’s way', () => {
+    expect(read('Send the score as a PDF and the performance as an MP4.').limits).toMatchObject([{ kind: 'format', wanted: ['pdf'], appliesTo: 'document' }, { kind: 'format', wanted: ['mp4'], appliesTo: 'video' }]);
+  });
+
   it('lets a correction replace what stood before, and reports what contradicts itself', () => {
     expect(read('At most 50 MB. Update: ignore that, 100 MB now.').limits).toMatchObject([{ maxBytes: 100_000_000 }]);
     expect(read('At most 50 MB. Update: ignore that, 100 MB now.').conflicts).toEqual([]);

@@ -13,7 +13,7 @@ const isAdding = ref(false);
 const rows = computed(() => props.limits.map((limit) => ({ limit, ...describeLimit(limit), conflict: props.conflicts?.find((each) => each.limitIds.includes(limit.id)) ?? null })));
 /** Said only where the limits are about more than one kind of file. */
 const hasTargets = computed(() => new Set(props.limits.map((limit) => limit.appliesTo).filter((target) => target !== 'any')).size > 1);
-const targetWords = { any: '', video: 'videos', photo: 'photographs', sound: 'sound' } as const;
+const targetWords = { any: '', video: 'videos', photo: 'photographs', sound: 'sound', document: 'documents' } as const;
 
 function keep(next: Limit): void {
   openId.value = null;

@@ -81,7 +81,7 @@ export const limitForms: { readonly [K in LimitKind]: { readonly title: string; 
   points: { title: 'Points', fields: [number('points', 'Points', { isRequired: true })], start: { points: 20 } },
 };
 
-export const targets = words(['every file', 'any'], ['videos', 'video'], ['photographs', 'photo'], ['sound', 'sound']);
+export const targets = words(['every file', 'any'], ['videos', 'video'], ['photographs', 'photo'], ['sound', 'sound'], ['documents', 'document']);
 
 export const limitKindOptions = (Object.entries(limitForms) as [LimitKind, (typeof limitForms)[LimitKind]][]).map(([value, form]) => ({ value, title: form.title }));
 

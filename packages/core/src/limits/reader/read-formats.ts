@@ -1,12 +1,12 @@
-import { containerTable, type ContainerId, type MediaKind } from '../../media/containers.ts';
-import type { SoundCodecId, VideoCodecId } from '../limit.ts';
+import { containerTable, type ContainerId } from '../../media/containers.ts';
+import type { LimitTarget, SoundCodecId, VideoCodecId } from '../limit.ts';
 import type { TextContext } from './context.ts';
 import type { Sentence } from './sentences.ts';
 
 export interface FormatMention {
   readonly what: { readonly type: 'format'; readonly id: ContainerId } | { readonly type: 'video-codec'; readonly id: VideoCodecId } | { readonly type: 'sound-codec'; readonly id: SoundCodecId };
   readonly isWanted: boolean;
-  readonly appliesTo: MediaKind | 'any';
+  readonly appliesTo: LimitTarget;
   readonly from: number;
   readonly to: number;
   /** Joined to the one before by "or": one choice. */
@@ -45,7 +45,7 @@ export function readFormats(sentence: Sentence, context: TextContext): FormatMen
     wasRefused = isRefused;
     if (!isRefused && ((DROPPED_BEFORE.test(before) && DROPPED_AFTER.test(after)) || /\b(?:instead of|rather than|saves?|records?|used to be)(?: (?:a|an|the|your|any|it|them|in|as))* $/.test(before) || /^(?: files?)? by default/.test(after) || /^(?: files?)? (?:backing|accompaniment|(?:that |which )?i (?:sent|posted|gave|uploaded))/.test(after) || READ_NOT_MADE.test(before))) return;
     const kind = what.type === 'format' ? containerTable[what.id].kind : what.type === 'video-codec' ? 'video' : 'any';
-    found.push({ what, isWanted: !isRefused, appliesTo: kind === 'document' ? 'any' : kind, from, to, isJoined });
+    found.push({ what, isWanted: !isRefused, appliesTo: kind, from, to, isJoined });
   });
   return found;
 }

@@ -1,5 +1,5 @@
 import type { MediaKind } from '../../media/containers.ts';
-import type { Limit } from '../limit.ts';
+import type { Limit, LimitTarget } from '../limit.ts';
 import { readBounded } from './bounds.ts';
 import { cleanText } from './clean-text.ts';
 import { CORRECTION, findSeverity, findTarget, readHeading, readTextContext, type TextContext } from './context.ts';
@@ -87,7 +87,7 @@ interface Sink {
 }
 
 function readSentence(sentence: Sentence, index: number, heading: MediaKind | null, context: TextContext, sink: Sink): void {
-  const add = (raw: PlacedLimit['raw'], from: number, to: number, target?: MediaKind | 'any', severity: PlacedLimit['severity'] = findSeverity(sentence, from, to)) => {
+  const add = (raw: PlacedLimit['raw'], from: number, to: number, target?: LimitTarget, severity: PlacedLimit['severity'] = findSeverity(sentence, from, to)) => {
     const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED.has(raw.kind) ? findTarget(sentence, from, to, context, heading) : 'any');
     sink.found.push({ raw: appliesTo === 'any' ? raw : { ...raw, appliesTo }, ...findSpan(sentence, from, to), severity, isCorrection: sink.isCorrection, sentence: index });
   };
