@@ -50,6 +50,7 @@ export function readCounts(sentence: Sentence, context: TextContext): CountMatch
     const [first, second] = [sentence.items[Number(match[2])]?.value ?? 0, match[3] === undefined ? null : (sentence.items[Number(match[3])]?.value ?? null)];
     if (item && Number.isInteger(first) && first > 0) found.push({ item, min: first, max: second ?? first, from: match.index, to: match.index + match[0].length, alternative: null });
   }
+  if (found.length === 0) found.push(...readHeadedCount(sentence, context));
   completeBounds(sentence, found);
   for (const match of tag.matchAll(/(#N(\d+)#) of (?:them|these|those)\b/g)) {
     const noun = [...tag.slice(0, match.index).matchAll(/\b[a-z0-9]+\b/g)].map((each) => findItem(each[0], '', sentence, context)).findLast((each) => each !== null);
@@ -70,6 +71,22 @@ function findItem(noun: string, more: string, sentence: Sentence, context: TextC
   if (/\b(?:film|video|camera)\b/.test(sentence.tag)) return 'video';
   if (/\b(?:audio|sound|mp3|wav|m4a|microphone)\b/.test(sentence.tag)) return 'sound';
   return context.recording;
+}
+
+/** "Photos of your sculpture: at least four, no more than eight": the noun stands before, as a heading. */
+function readHeadedCount(sentence: Sentence, context: TextContext): CountMatch[] {
+  const head = /^(?:[-*] )?([a-z0-9]+)\b[^:#]{0,50} : /.exec(sentence.tag);
+  const item = head?.[1] ? findItem(head[1], '', sentence, context) : null;
+  if (!head || !item) return [];
+  let found: CountMatch | null = null;
+  for (const match of sentence.tag.matchAll(/#N(\d+)#(?= ,|$| or more| max| min| at| \))/g)) {
+    const bound = readBoundAt(sentence.tag, match.index, match.index + match[0].length);
+    const value = sentence.items[Number(match[1])]?.value ?? 0;
+    if (!bound || !Number.isInteger(value) || value < 1 || value > 200) continue;
+    const to = match.index + match[0].length;
+    found = { item, min: bound === 'min' ? value : (found?.min ?? 0), max: bound === 'max' ? value : (found?.max ?? null), from: found?.from ?? 0, to, alternative: null };
+  }
+  return found && (found.max === null || found.min <= found.max) ? [found] : [];
 }
 
 /** "Ten photographs minimum, fifteen maximum": the second figure has no noun of its own. */

@@ -17,9 +17,9 @@ const REFUSED_BEFORE = /(?:unacceptable|not (?:acceptable|accepted|allowed)|forb
 /** "No HEIC or MOV": the refusal carries over. */
 const CARRIED = /^(?: files?)? (?:or|nor|and|\/|,)(?: (?:no|a|an|any))? $/;
 const REFUSED_AFTER = /^(?: files?)? (?:(?:is|are|will|wo|can|does|do)(?: ?n't| not)|(?:is|are|will|can|does|do|wo)n't|cannot|can't|won't|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|opened|open|ok|okay|work|allowed|fine|good|taken|readable|read|play)\b/;
-const DROPPED_BEFORE = /\b(?:instead of|rather than|convert|change|turn|export|from|saves?|records?|makes?|by default|used to be)(?: (?:a|an|the|your|any|it|them|in|as|to be))* $/;
+const DROPPED_BEFORE = /\b(?:instead of|rather than|convert|change|turn|export|from|saves|records|makes|by default|used to be)(?: (?:a|an|the|your|any|it|them|in|as|to be))* $/;
 const DROPPED_AFTER = /^(?: files?)? (?:(?:in)?to #|(?:in)?to (?:an? )?[a-z0-9]+\b|by default|backing|accompaniment|that i|which i|i (?:sent|posted|gave|uploaded)|on the (?:course|shared|school)|from the (?:course|shared|website))/;
-const READ_NOT_MADE = /\b(?:see|read|open|download|follow|print|check|listen to|watch|play along (?:with|to)|study|look at|attached|use the)\b(?![^.,;]{0,60}\b(?:hand in|upload|submit|send)\b)[^.,;]{0,40}$/;
+const READ_NOT_MADE = /\b(?:score|script|worksheet|sheet|handout|parts?|form) (?:is|are|comes?) (?:a |an |in |as )*$|\b(?:backing track|accompaniment)(?: \()? $|\b(?:see|read|open|download|follow|print|check|listen to|watch|play along (?:with|to)|study|look at|attached|use the)\b(?![^.,;]{0,60}\b(?:hand in|upload|submit|send)\b)[^.,;]{0,40}$/;
 
 /** Every container and coding that a sentence names as wanted or refused. */
 export function readFormats(sentence: Sentence, context: TextContext): FormatMention[] {
@@ -40,10 +40,10 @@ export function readFormats(sentence: Sentence, context: TextContext): FormatMen
     const after = sentence.tag.slice(to, to + 80);
     const isCarried = lastEnd >= 0 && CARRIED.test(sentence.tag.slice(lastEnd, from)) && wasRefused;
     const isRefused = (REFUSED_BEFORE.test(before.replace(/\. $/, '')) && !/\bnot only $/.test(before)) || REFUSED_AFTER.test(after) || isCarried;
-    const isJoined = lastEnd >= 0 && /^(?: files?)?(?: \( [a-z]+ \))?(?: ,)? (?:or|\/|,)(?: (?:or|a|an|as))* $/.test(sentence.tag.slice(lastEnd, from));
+    const isJoined = lastEnd >= 0 && /^(?: files?)?(?: (?:preferred|preferably|ideally))?(?: \( [a-z]+ \))?(?: ,)? (?:or|\/|,)(?: (?:or|a|an|as))* $/.test(sentence.tag.slice(lastEnd, from));
     lastEnd = to;
     wasRefused = isRefused;
-    if (!isRefused && ((DROPPED_BEFORE.test(before) && DROPPED_AFTER.test(after)) || /\b(?:instead of|rather than|saves?|records?|used to be)(?: (?:a|an|the|your|any|it|them|in|as))* $/.test(before) || /^(?: files?)? by default/.test(after) || /^(?: files?)? (?:backing|accompaniment|(?:that |which )?i (?:sent|posted|gave|uploaded))/.test(after) || READ_NOT_MADE.test(before))) return;
+    if (!isRefused && ((DROPPED_BEFORE.test(before) && DROPPED_AFTER.test(after)) || /\b(?:instead of|rather than|saves|records|used to be)(?: (?:a|an|the|your|any|it|them|in|as))* $/.test(before) || /^(?: files?)? by default/.test(after) || /^(?: files?)? (?:backing|accompaniment|(?:that |which )?i (?:sent|posted|gave|uploaded))/.test(after) || READ_NOT_MADE.test(before))) return;
     const kind = what.type === 'format' ? containerTable[what.id].kind : what.type === 'video-codec' ? 'video' : 'any';
     found.push({ what, isWanted: !isRefused, appliesTo: kind, from, to, isJoined });
   });

@@ -17,8 +17,13 @@ export interface QuantityInput {
 
 const isBounded = (how: Bounded['how']) => how !== 'bare';
 
-const OTHER_TIME_BEFORE = /\b(?:warm(?:ing)? up|warm - up|rehears\w*|practi[sc]\w*|rest(?:ing)?|wait(?:ing)?|hold (?:the|your|a|each|every|it|this|that)? ?(?:balance|pose|note|position|plank|stretch|breath|chord|shape|freeze|handstand|last|final)|balance|pause|silence|break|arrive|lessons?|spend|charge|walk|jog|sleep|revis\w*|stretch|tune up|count|leave (?:at least |about |a gap of )?|gap of|countdown|(?:the|your) (?:first|last|final(?! (?:edit|cut|piece|performance|film|video|recording|version|submission))|opening|next|closing)|every|after|meeting|(?:this|it|that|task|exercise|work|homework) (?:should |will |might |may |can )?takes?(?: you| us| me)?|takes? you|(?:show|concert|lesson|film|play|class|test|exam) (?:ran|lasted|took|was|lasts))\b[^.;:,(]{0,30}$/;
+const OTHER_TIME_BEFORE = /\b(?:warm(?:ing)? up|warm - up|rehears\w*|practi[sc]\w*|rest(?:ing)?|wait(?:ing)?|hold (?:the|your|a|each|every|it|this|that)? ?(?:balance|pose|note|position|plank|stretch|breath|chord|shape|freeze|handstand|last|final)|balance|pause|silence|break|arrive|lessons?|spend|charge|walk|jog|sleep|revis\w*|stretch|tune up|count|leave (?:at least |about |a gap of )?|gap of|countdown|(?:the|your) (?:first|last|final(?! (?:edit|cut|piece|performance|film|video|recording|version|submission))|opening|next|closing)|every|after|meeting|(?:this|it|that|task|exercise|work|homework) (?:should |will |might |may |can )?takes?(?: you| us| me)?|takes? you|(?:show|concert|lesson|session|class|trip|rehearsal|film|play|test|exam|meeting|match|game|visit|workshop) (?:ran|lasted|took|was|lasts|runs|takes)|(?:watch|see|view|listen to|look at) (?:the|this|that|my|our|a))\b[^.;:,(]{0,30}$/;
 const OTHER_TIME_AFTER = /^ (?:(?:of|for) (?:silence|rest|warm|practice|practising|rehearsal(?! (?:footage|video|film))|tuning|black|quiet|stretching|walking|running on|nothing)|late\b|early\b|ago\b|before\b|after\b|beforehand|into\b|introduction|intro\b|break\b|walk\b|lesson|session|silence|rest\b|pause|a day|each day|every day|per day|a week|each week|every week|to (?:prepare|perform|set|get|read|think|change|practi[sc]e|plan|answer|complete)\b|away\b|on\b(?! the)|off\b|in the|earlier|later|notice)/;
+/** "Run 400 m in under 80 seconds", "Stretch for at least 20 seconds": what a body or a kiln does, not a file. */
+const ACTIVITY = /^(?:[-*] |then |first |now )*(?:run|sprint|jog|walk|swim|stretch|heat|fire|bake|cool|dry|soak|jump|skip|plank|squat|breathe|rest|cycle|row|warm|practi[sc]e|rehearse|stand|sit|lie|balance|boil|mix|let|wait)\b/;
+const MEDIA_WORDS = /\b(?:videos?|films?|clips?|record|recordings?|footage|files?|upload|submission|audio)\b/;
+/** What a device does by itself, or what lies in a folder, is told, not asked. */
+const IS_TOLD = /\b(?:phones?|cameras?)\b[^.,;]{0,30}\b(?:records?|films?|shoots?|makes?|saves?)\b|\b(?:shared folder|in the folder|on the drive|on the course page|backing track|is attached|are attached)\b/;
 const LENGTH_WORDS = /\b(?:long|length|duration|last|lasts|lasting|runs?|running time|minutes? of|seconds? of)\b/;
 const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit|should (?:be|say)|limit)\b/;
 
@@ -26,7 +31,8 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
   duration: ({ sentence, bounded, context }) => {
     const { min, max, how, before, after } = bounded;
     const clauseBefore = before.slice(before.lastIndexOf(' , ') + 1);
-    const isOther = OTHER_TIME_BEFORE.test(clauseBefore) || OTHER_TIME_AFTER.test(after);
+    const isActivity = ACTIVITY.test(sentence.tag) && !MEDIA_WORDS.test(sentence.tag);
+    const isOther = OTHER_TIME_BEFORE.test(clauseBefore) || OTHER_TIME_AFTER.test(after) || isActivity;
     if (isOther) return isBounded(how) || /\b(?:leave|must|should|hold)\b/.test(clauseBefore) ? 'unread' : 'nothing';
     const [start, end] = findClause(sentence.tag, bounded.from, bounded.to);
     const clause = sentence.tag.slice(start, end);
@@ -87,6 +93,8 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
 
 /** Reads one bounded quantity by its dimension. */
 export function readQuantityLimit(input: QuantityInput): QuantityReading {
+  const isTold = input.bounded.how === 'bare' && IS_TOLD.test(input.sentence.tag) && !/\b(?:hand in|upload|submit|must|please|convert)\b/.test(input.sentence.tag);
+  if (isTold) return 'nothing';
   const reader = readers[input.bounded.item.dimension ?? ''];
   if (!reader) return input.bounded.how === 'max' || input.bounded.how === 'min' ? 'unread' : 'nothing';
   return reader(input);
@@ -126,6 +134,7 @@ export function hasSeveralSizes(sentence: Sentence): boolean {
 export function readShapeLimits(sentence: Sentence): { raw: Raw; from: number; to: number }[] {
   const found: { raw: Raw; from: number; to: number }[] = [];
   const isChoice = hasSeveralSizes(sentence);
+  const hasOneAspect = new Set(sentence.items.filter((item) => item.kind === 'ratio').map((item) => item.text)).size < 2;
   sentence.items.forEach((item, index) => {
     const [from, to] = sentence.places[index] ?? [0, 0];
     if (item.kind === 'size' && item.dimension === 'px' && !isChoice) {
@@ -136,7 +145,7 @@ export function readShapeLimits(sentence: Sentence): { raw: Raw; from: number; t
       const bounds = (value: number) => ({ min: isMax ? null : value, max: isMin ? null : value });
       found.push({ raw: { kind: 'picture-edge', edge: 'width', ...bounds(item.value ?? 0) }, from, to }, { raw: { kind: 'picture-edge', edge: 'height', ...bounds(item.second ?? 0) }, from, to });
     }
-    if (item.kind === 'ratio' && ASPECTS.has(item.text.replace(/ /g, '')) && !/\b(?:scale|ratio of (?:water|ink)|parts?)\b/.test(sentence.tag)) found.push({ raw: { kind: 'aspect', width: item.value ?? 1, height: item.second ?? 1 }, from, to });
+    if (item.kind === 'ratio' && hasOneAspect && ASPECTS.has(item.text.replace(/ /g, '')) && !/\b(?:scale|ratio of (?:water|ink)|parts?)\b/.test(sentence.tag)) found.push({ raw: { kind: 'aspect', width: item.value ?? 1, height: item.second ?? 1 }, from, to });
   });
   return found;
 }
