@@ -78,15 +78,17 @@ function readHeadedCount(sentence: Sentence, context: TextContext): CountMatch[]
   const head = /^(?:[-*] )?([a-z0-9]+)\b[^:#]{0,50} : /.exec(sentence.tag);
   const item = head?.[1] ? findItem(head[1], '', sentence, context) : null;
   if (!head || !item) return [];
-  let found: CountMatch | null = null;
+  let [min, max, to]: [number | null, number | null, number] = [null, null, 0];
   for (const match of sentence.tag.matchAll(/#N(\d+)#(?= ,|$| or more| max| min| at| \))/g)) {
     const bound = readBoundAt(sentence.tag, match.index, match.index + match[0].length);
     const value = sentence.items[Number(match[1])]?.value ?? 0;
     if (!bound || !Number.isInteger(value) || value < 1 || value > 200) continue;
-    const to = match.index + match[0].length;
-    found = { item, min: bound === 'min' ? value : (found?.min ?? 0), max: bound === 'max' ? value : (found?.max ?? null), from: found?.from ?? 0, to, alternative: null };
+    to = match.index + match[0].length;
+    if (bound === 'min') min = value;
+    else max = value;
   }
-  return found && (found.max === null || found.min <= found.max) ? [found] : [];
+  if ((min === null && max === null) || (min !== null && max !== null && min > max)) return [];
+  return [{ item, min: min ?? 0, max, from: 0, to, alternative: null }];
 }
 
 /** "Ten photographs minimum, fifteen maximum": the second figure has no noun of its own. */
