@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { findConflicts, readInstructions, rereadLimits, type Limit } from '@apodix/core';
+import { readInstructions, rereadLimits, type Limit } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../api/call-route.ts';
+import { collectConflicts } from '../brief/collect-conflicts.ts';
 import LimitList from '../brief/LimitList.vue';
 import { convertLocalToInstant, readLocalNow } from '../brief/local-now.ts';
 import { markText } from '../brief/mark-text.ts';
@@ -20,7 +21,7 @@ const isBusy = ref(false);
 const isTouched = ref(false);
 const read = computed(() => readInstructions(text.value, { now: readLocalNow() }));
 const parts = computed(() => markText(text.value, limits.value, read.value));
-const conflicts = computed(() => [...read.value.conflicts.filter((conflict) => conflict.limitIds.every((id) => limits.value.some((limit) => limit.id === id))), ...findConflicts(limits.value, readLocalNow())].filter((conflict, index, all) => all.findIndex((each) => each.message === conflict.message) === index));
+const conflicts = computed(() => collectConflicts(read.value, limits.value, readLocalNow()));
 watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
 
 async function make(): Promise<void> {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { findConflicts, readInstructions, rereadLimits, type AssignmentCard, type Limit } from '@apodix/core';
+import { readInstructions, rereadLimits, type AssignmentCard, type Limit } from '@apodix/core';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../api/call-route.ts';
+import { collectConflicts } from '../brief/collect-conflicts.ts';
 import LimitList from '../brief/LimitList.vue';
 import { readLocalNow } from '../brief/local-now.ts';
 import FileDrop from '../components/FileDrop.vue';
@@ -23,7 +24,7 @@ const limits = ref<Limit[]>([]);
 const earlier = ref<readonly AssignmentCard[]>([]);
 const isBusy = ref(false);
 const read = computed(() => readInstructions(asks.value, { now: readLocalNow() }));
-const conflicts = computed(() => findConflicts(limits.value, readLocalNow()));
+const conflicts = computed(() => collectConflicts(read.value, limits.value, readLocalNow()));
 watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
 
 onMounted(async () => {

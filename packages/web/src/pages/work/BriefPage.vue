@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { findConflicts, readInstructions, rereadLimits, type Limit, type Material } from '@apodix/core';
+import { readInstructions, rereadLimits, type Limit, type Material } from '@apodix/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { collectConflicts } from '../../brief/collect-conflicts.ts';
 import LimitList from '../../brief/LimitList.vue';
 import { readLocalNow } from '../../brief/local-now.ts';
 import { markText } from '../../brief/mark-text.ts';
@@ -29,7 +30,7 @@ const draftText = ref<string | null>(null);
 const read = computed(() => readInstructions(view.value?.instructions ?? '', { now: readLocalNow() }));
 const parts = computed(() => (view.value ? markText(view.value.instructions, view.value.limits, read.value) : []));
 const hasWishes = computed(() => parts.value.some((part) => part.isWish));
-const conflicts = computed(() => (view.value ? findConflicts(view.value.limits, readLocalNow()) : []));
+const conflicts = computed(() => (view.value ? collectConflicts(read.value, view.value.limits, readLocalNow()) : []));
 const summary = computed(() => (view.value ? summarizeBrief(view.value.limits, view.value.slots) : ''));
 const editor = useLimitEditor(() => view.value?.limits ?? [], (limits) => work.saveLimits(limits));
 const facts = computed(() => {
