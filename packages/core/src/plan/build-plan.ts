@@ -1,3 +1,4 @@
+import { LEAST_CRF } from '../fit/rate-control.ts';
 import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps, LEAST_VIDEO_BPS } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
@@ -49,6 +50,9 @@ export function buildPlan(input: PlanInput): PlanResult {
   const plan = planVideo(input, ceilings, container as VideoPlan['container'], fileName);
   return { plan, refusals: plan ? refusals : [...refusals, refuseSize(input, ceilings)] };
 }
+
+/** Where no limit asks for bytes to be saved or spent: nobody sees a difference to the recording. */
+const TRANSPARENT_CRF = 17;
 
 const PREFERRED: Readonly<Record<MediaKind, readonly ContainerId[]>> = {
   video: ['mp4', 'mov', 'webm'],
@@ -108,6 +112,8 @@ function planVideo(input: PlanInput, ceilings: Ceilings, container: VideoPlan['c
     videoCodec: container === 'webm' ? 'vp9' : 'h264',
     videoBps: budget.videoBps,
     usefulBps,
+    leastCrf: ceilings.maxBytes === null ? TRANSPARENT_CRF : LEAST_CRF,
+    rateModel: null,
     toneMapFrom: video.hdr,
     isDeinterlaced: video.interlace !== 'progressive',
     sound,

@@ -35,6 +35,10 @@ export const VideoPlan = z.object({
   videoBps: z.int().positive(),
   /** No more than this is of use to the picture. */
   usefulBps: z.int().positive(),
+  /** Finer than this rate factor is of no use. */
+  leastCrf: z.number().min(0).max(51),
+  /** What the samples of the take say: the rate factor that gives `videoBps`, and how many halve the bytes; null where there are none. */
+  rateModel: z.object({ crf: z.number(), slope: z.number().positive() }).nullable(),
   toneMapFrom: z.enum(['hlg', 'pq']).nullable(),
   isDeinterlaced: z.boolean(),
   sound: SoundPlan.nullable(),

@@ -11,6 +11,7 @@ import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { BT709_TAGS, buildPictureFilters } from './picture-filters.ts';
 import { planIntermediate } from '../make/working-files.ts';
+import { buildComplexityOutput, readComplexity } from './complexity.ts';
 import { measureProxy } from './measure-proxy.ts';
 import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
 
@@ -57,6 +58,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
       frameEndUs: frames?.endUs ?? facts.durationUs ?? 0,
       peaks: facts.sound ? await readPeaks(names.peaks) : null,
       filmstrip: stripSize ? { tileWidthPx: stripSize.widthPx, tileHeightPx: stripSize.heightPx, tileCount: STRIP_TILES } : null,
+      complexity: facts.video ? await readComplexity(names.proxy, options.signal) : null,
     },
     files: { proxy: names.proxy, ...(existsSync(names.intermediate) ? { intermediate: names.intermediate } : {}), ...(existsSync(names.strip) ? { strip: names.strip } : {}), ...(existsSync(names.poster) ? { poster: names.poster } : {}) },
   };
@@ -66,19 +68,26 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
 export async function inspectMedia(path: string, options: BringInOptions & { readonly scratchFolder?: string } = {}): Promise<Omit<BroughtIn, 'files'>> {
   const { container, sizeBytes } = await sniffFile(path);
   if (containerTable[container].kind === 'photo') return { facts: await inspectPhotoFile(path, container, sizeBytes, options.signal), analysis: emptyAnalysis };
-  const inspect = async (pcmPath: string | null) => {
+  const inspect = async (scratch: string | null) => {
+    const [pcmPath, smallPath] = [join(scratch ?? '', 'peaks.pcm'), join(scratch ?? '', 'small.mp4')];
     const { facts, frames } = await inspectTimed(path, container, sizeBytes, {
+      isProbe: scratch === null,
       ...(options.signal ? { signal: options.signal } : {}),
-      buildOutput: ({ sound, video }) => (pcmPath !== null && sound ? { graph: [...(video ? ['[picture]nullsink'] : []), buildPeakGraph('[sound]')], args: buildPeakArgs(pcmPath) } : undefined),
+      buildOutput: ({ sound, video }) => {
+        if (scratch === null) return undefined;
+        const small = buildComplexityOutput(smallPath);
+        return { graph: [...(video ? [small.graph] : []), ...(sound ? [buildPeakGraph('[sound]')] : [])], args: [...(video ? small.args : []), ...(sound ? buildPeakArgs(pcmPath) : [])] };
+      },
     });
-    const peaks = pcmPath !== null && facts.sound ? await readPeaks(pcmPath) : null;
-    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null } };
+    const peaks = scratch !== null && facts.sound ? await readPeaks(pcmPath) : null;
+    const complexity = scratch !== null && facts.video ? await readComplexity(smallPath, options.signal) : null;
+    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity } };
   };
   if (options.scratchFolder === undefined) return inspect(null);
-  return withTemporaryFolder(options.scratchFolder, (folder) => inspect(join(folder, 'peaks.pcm')));
+  return withTemporaryFolder(options.scratchFolder, inspect);
 }
 
-const emptyAnalysis: TakeAnalysis = { frameTimesUs: [], frameEndUs: 0, peaks: null, filmstrip: null };
+const emptyAnalysis: TakeAnalysis = { frameTimesUs: [], frameEndUs: 0, peaks: null, filmstrip: null, complexity: null };
 
 async function inspectPhotoFile(path: string, container: MediaFacts['container'], sizeBytes: number, signal?: AbortSignal): Promise<MediaFacts> {
   const [answer, sha256] = await Promise.all([runPhotoChild({ task: 'inspect', path, container }, signal), hashFile(path, signal)]);

@@ -32,7 +32,7 @@ export function buildPictureFilters(video: VideoFacts, size: { widthPx: number; 
   if (zMatrix && !options.isFast && Math.min(w, h) >= 64) {
     return [`zscale=w=${w}:h=${h}:f=bicubic:min=${zMatrix}:m=709:pin=709:p=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`, 'format=yuv420p', 'setsar=1'];
   }
-  return [`scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : 'bicubic+accurate_rnd+full_chroma_int'}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`, 'format=yuv420p', 'setsar=1'];
+  return [`scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`, 'format=yuv420p', 'setsar=1'];
 }
 
 /** The tags that go with the converted picture. */

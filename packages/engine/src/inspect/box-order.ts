@@ -5,23 +5,33 @@ import { open } from 'node:fs/promises';
  * null where either is missing.
  */
 export async function isMoovFirst(path: string): Promise<boolean | null> {
+  const boxes = await readTopBoxes(path);
+  const moov = boxes.find((box) => box.type === 'moov');
+  const mdat = boxes.find((box) => box.type === 'mdat');
+  return moov && mdat ? moov.at < mdat.at : null;
+}
+
+/** Bytes of the media samples of an ISO base media file: its `mdat` boxes without their headers. */
+export async function measureMdatBytes(path: string): Promise<number> {
+  const boxes = await readTopBoxes(path);
+  return boxes.filter((box) => box.type === 'mdat').reduce((sum, box) => sum + box.size - 8, 0);
+}
+
+async function readTopBoxes(path: string): Promise<{ type: string; at: number; size: number }[]> {
   const handle = await open(path, 'r');
   try {
     const { size: fileSize } = await handle.stat();
     const header = Buffer.alloc(16);
-    let moovAt: number | null = null;
-    let mdatAt: number | null = null;
-    for (let at = 0, count = 0; at + 8 <= fileSize && count < 1000; count += 1) {
+    const boxes: { type: string; at: number; size: number }[] = [];
+    for (let at = 0; at + 8 <= fileSize && boxes.length < 1000; ) {
       await handle.read(header, 0, 16, at);
-      const type = header.toString('latin1', 4, 8);
       const short = header.readUInt32BE(0);
       const size = short === 1 ? Number(header.readBigUInt64BE(8)) : short === 0 ? fileSize - at : short;
-      if (type === 'moov') moovAt ??= at;
-      if (type === 'mdat') mdatAt ??= at;
+      boxes.push({ type: header.toString('latin1', 4, 8), at, size });
       if (size < 8) break;
       at += size;
     }
-    return moovAt === null || mdatAt === null ? null : moovAt < mdatAt;
+    return boxes;
   } finally {
     await handle.close();
   }

@@ -17,6 +17,8 @@ export interface InspectOptions {
   readonly signal?: AbortSignal;
   readonly onShare?: (share: number) => void;
   readonly buildOutput?: BuildOutput;
+  /** Only what the proof of a made file needs: field order is not measured on every frame. */
+  readonly isProbe?: boolean;
 }
 
 const LONGEST_US = 6 * 3600 * 1_000_000;
@@ -50,6 +52,7 @@ export async function inspectTimed(path: string, container: ContainerId, sizeByt
     pictureIndex: picture?.index ?? null,
     soundIndex: soundFacts ? (sound?.index ?? null) : null,
     seconds: 600 + durationUs / 100_000,
+    isInterlaceKnown: options.isProbe === true && picture?.field_order === 'progressive',
     ...(output ? { output } : {}),
     ...(signal ? { signal } : {}),
     onTimeUs: (timeUs) => options.onShare?.(Math.min(1, timeUs / Math.max(1, durationUs))),

@@ -26,6 +26,8 @@ export interface DecodeInput {
   /** Further outputs of the same pass (proxy, strip, peaks). */
   readonly output?: DecodeOutput;
   readonly seconds: number;
+  /** The header says that pictures are whole; nothing is measured against it. */
+  readonly isInterlaceKnown?: boolean;
   readonly signal?: AbortSignal;
   readonly onTimeUs?: (timeUs: number) => void;
 }
@@ -38,7 +40,7 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   const graph: string[] = [];
   const maps: string[] = [];
   if (input.pictureIndex !== null) {
-    graph.push(`[0:${input.pictureIndex}]idet${input.output ? ',split=2[counted][picture]' : '[counted]'}`);
+    graph.push(`[0:${input.pictureIndex}]${input.isInterlaceKnown ? 'null' : 'idet'}${input.output ? ',split=2[counted][picture]' : '[counted]'}`);
     maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
   }
   if (input.soundIndex !== null) {

@@ -1,4 +1,4 @@
-import { ApodixError, isEveryMustMet, judgeMade, type Finding, type FrameTimes, type JudgeContext, type MediaFacts, type Plan } from '@apodix/core';
+import { ApodixError, isEveryMustMet, judgeMade, type Finding, type FrameTimes, type JudgeContext, type MediaFacts, type Plan, type TakeComplexity } from '@apodix/core';
 import { open, rename, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { inspectMedia } from '../bring-in/bring-in.ts';
@@ -16,6 +16,8 @@ export interface MakeInput {
   readonly sourcePath: string;
   readonly facts: MediaFacts;
   readonly frames: FrameTimes | null;
+  /** How much each part of the take asks for; without it time alone counts. */
+  readonly complexity?: TakeComplexity | null;
   readonly plan: Plan;
   readonly judge: JudgeContext;
   /** What bringing in left behind; without it everything is made from the take. */
@@ -59,7 +61,7 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
   const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!input.frames) throw new TypeError('A video needs its frame times.');
-    return (await makeVideo({ ...common, frames: input.frames, plan, working: input.working })).path;
+    return (await makeVideo({ ...common, frames: input.frames, complexity: input.complexity ?? null, plan, working: input.working })).path;
   }
   if (plan.kind === 'sound') return (await makeSound({ ...common, plan })).path;
   meter.begin('Making the picture', 0, 0.85);

@@ -1,12 +1,12 @@
-import { ApodixError, measureRangeUs, type MediaFacts, type SoundOnlyPlan } from '@apodix/core';
+import { ApodixError, measureRangeUs, type MediaFacts, type SoundOnlyPlan, type VideoPlan } from '@apodix/core';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildToolFault } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { buildSoundCoderArgs } from './make-video.ts';
-import { buildSoundChain } from './video-args.ts';
+import { buildSoundCoderArgs } from './sound-args.ts';
+import { buildSoundChain, measureSamples } from './video-args.ts';
 
 export interface MakeSoundInput {
   readonly path: string;
@@ -45,4 +45,25 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
   const sizeBytes = (await stat(path)).size;
   if (plan.maxBytes !== null && sizeBytes > plan.maxBytes) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `It came to ${sizeBytes} bytes.` });
   return { path };
+}
+
+/** Makes the sound of a video as a track of its own: in step with the cut picture, no longer than it. */
+export async function makeSoundTrack(input: { readonly path: string; readonly facts: MediaFacts; readonly plan: VideoPlan; readonly folder: string; readonly signal?: AbortSignal }, outputPath: string): Promise<string> {
+  const { plan, facts } = input;
+  if (!plan.sound) throw new TypeError('The plan has no sound.');
+  const seekUs = Math.max(0, plan.keep.startUs - 3_000_000);
+  const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const result = await runTool({
+    tool: 'ffmpeg',
+    args: [
+      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror', ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []), '-t', ((durationUs + 4_000_000) / 1e6).toFixed(3),
+      ...buildInputArgs(input.path, facts.container), '-vn',
+      '-filter_complex', `[0:a:0]${buildSoundChain(plan.sound, (plan.keep.startUs - seekUs) / 1e6, measureSamples(plan)).join(',')}[a]`,
+      '-map', '[a]', ...buildSoundCoderArgs(plan.sound), '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:a', '+bitexact', '-f', 'mp4', '-y', outputPath,
+    ],
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
+  return outputPath;
 }

@@ -1,10 +1,12 @@
-import type { MediaFacts, VideoPlan } from '@apodix/core';
+import type { FrameSpan, MediaFacts, VideoPlan } from '@apodix/core';
 import { buildPictureFilters } from '../bring-in/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import type { PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
 const RUN_UP_US = 3_000_000;
+/** Before a chunk in the middle of a take of constant rate less will do: only time stamps have to be found again. */
+const SHORT_RUN_UP_US = 700_000;
 const AAC_FRAME = 1024;
 
 export interface CutInput {
@@ -13,6 +15,8 @@ export interface CutInput {
   readonly plan: VideoPlan;
   readonly previousFrameUs: number | null;
   readonly hasSound: boolean;
+  /** Only these frames of the output, starting at time 0; all of them without it. */
+  readonly span?: FrameSpan;
 }
 
 export interface CutArgs {
@@ -28,7 +32,11 @@ export interface CutArgs {
 export function buildVideoCut(cut: CutInput): CutArgs {
   const { picture: source, take, plan, previousFrameUs, hasSound } = cut;
   const { video } = source;
-  const seekUs = plan.keep.startUs > RUN_UP_US ? plan.keep.startUs - RUN_UP_US : 0;
+  const first = cut.span?.first ?? 0;
+  const last = cut.span?.last ?? plan.frameCount;
+  const firstUs = (first * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const runUpUs = first > 0 && take.facts.video?.rateKind === 'constant' && !plan.isDeinterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
+  const seekUs = Math.floor(Math.max(0, plan.keep.startUs + firstUs - runUpUs));
   const half = previousFrameUs === null ? 0 : Math.floor((plan.keep.startUs - previousFrameUs) / 2);
   const startS = (plan.keep.startUs - half - seekUs) / 1e6;
   const zeroS = (plan.keep.startUs - seekUs) / 1e6;
@@ -37,11 +45,12 @@ export function buildVideoCut(cut: CutInput): CutArgs {
   const turned = plan.recipe.turnDegrees;
   const sizeBeforeTurn = turned === 90 || turned === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
   const picture = [
-    ...(half > 0 ? [`trim=start=${startS.toFixed(6)}`] : []),
-    `setpts=PTS-${zeroS.toFixed(6)}/TB`,
+    ...(half > 0 && startS > 0 ? [`trim=start=${startS.toFixed(6)}`] : []),
+    `setpts=PTS-(${zeroS.toFixed(6)})/TB`,
     ...(plan.isDeinterlaced && source.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : []),
-    `fps=${rate}:start_time=0:round=near`,
-    `trim=end_frame=${plan.frameCount}`,
+    `fps=${rate}:start_time=${(firstUs / 1e6).toFixed(6)}:round=near`,
+    `trim=end_frame=${last - first}`,
+    ...(first > 0 ? ['setpts=PTS-STARTPTS'] : []),
     ...buildPictureFilters(video, sizeBeforeTurn, { isFast: false }),
     ...buildTurn(turned, plan.recipe.isMirrored),
   ];
@@ -64,7 +73,7 @@ export function measureSamples(plan: VideoPlan): number {
 export function buildSoundChain(sound: NonNullable<VideoPlan['sound']>, zeroS: number, samples: number): string[] {
   const layout = sound.channels === 1 ? 'mono' : 'stereo';
   return [
-    `asetpts=PTS-${zeroS.toFixed(6)}/TB`,
+    `asetpts=PTS-(${zeroS.toFixed(6)})/TB`,
     `aresample=${sound.rateHz}:async=1:first_pts=0`,
     `aformat=sample_fmts=fltp:channel_layouts=${layout}`,
     ...(sound.gainDb === 0 ? [] : [`volume=${sound.gainDb.toFixed(2)}dB`]),

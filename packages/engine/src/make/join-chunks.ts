@@ -1,0 +1,36 @@
+import type { VideoPlan } from '@apodix/core';
+import { writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { buildToolFault } from '../process/fail.ts';
+import { runTool } from '../process/run-tool.ts';
+import { readTimescale } from './code-chunk.ts';
+
+export interface JoinInput {
+  /** Chunks of the picture in order; all in one folder of our own. */
+  readonly chunkPaths: readonly string[];
+  readonly soundPath: string | null;
+  readonly plan: Pick<VideoPlan, 'container' | 'frameRate'>;
+  readonly folder: string;
+  readonly outputPath: string;
+  readonly signal?: AbortSignal;
+}
+
+/** Joins chunks and sound into one file without coding anything again; the index stands first. */
+export async function joinChunks(input: JoinInput): Promise<void> {
+  const list = join(input.folder, 'chunks.txt');
+  await writeFile(list, input.chunkPaths.map((path) => `file '${basename(path)}'\n`).join(''));
+  const result = await runTool({
+    tool: 'ffmpeg',
+    args: [
+      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror',
+      '-protocol_whitelist', 'file,pipe', '-f', 'concat', '-safe', '1', '-i', list,
+      ...(input.soundPath === null ? [] : ['-protocol_whitelist', 'file,pipe', '-f', 'mov', '-i', `file:${input.soundPath}`]),
+      '-map', '0:v:0', ...(input.soundPath === null ? [] : ['-map', '1:a:0']), '-c', 'copy',
+      '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-video_track_timescale', String(readTimescale(input.plan)), '-movflags', '+faststart',
+      '-f', input.plan.container, '-y', input.outputPath,
+    ],
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
+}
