@@ -4,10 +4,9 @@ export interface FrameSpan {
   readonly last: number;
 }
 
-/** A chunk lasts at least this long where the take does, so that little is lost at its ends. */
-const LEAST_CHUNK_S = 4;
 const MOST_CHUNK_S = 30;
-const WANTED_CHUNKS = 16;
+/** Each chunk takes this share of what is left, so that what the last ones still miss is little. */
+const CHUNK_SHARE = 0.22;
 /** Longest closed group of pictures, in seconds. */
 export const GROUP_S = 2;
 
@@ -17,16 +16,20 @@ export function countGroupFrames(frameRate: number): number {
 }
 
 /**
- * Divides the frames of an output into chunks that are coded one by one: whole groups each, about equally long, so that chunk ends cost
- * nothing that a group would not cost anyway. Every frame lies in exactly one chunk.
+ * Divides the frames of an output into chunks that are coded one by one: whole groups each, so that chunk ends cost nothing that a group
+ * would not cost anyway, and ever shorter towards the end, so that the size can be steered to. Every frame lies in exactly one chunk.
  */
 export function planChunks(frameCount: number, frameRate: number): FrameSpan[] {
   const group = countGroupFrames(frameRate);
-  const seconds = frameCount / frameRate;
-  const wantedS = seconds <= LEAST_CHUNK_S * 3 ? GROUP_S : Math.min(MOST_CHUNK_S, Math.max(LEAST_CHUNK_S, seconds / WANTED_CHUNKS));
-  const groups = Math.max(1, Math.ceil(frameCount / group));
-  const groupsPerChunk = Math.max(1, Math.round((wantedS * frameRate) / group));
-  const chunks = Math.max(1, Math.round(groups / groupsPerChunk));
-  const edges = Array.from({ length: chunks + 1 }, (_, index) => Math.min(frameCount, Math.round((index * groups) / chunks) * group));
-  return edges.slice(1).map((last, index) => ({ first: edges[index] ?? 0, last })).filter((span) => span.last > span.first);
+  const mostGroups = Math.max(1, Math.round((MOST_CHUNK_S * frameRate) / group));
+  const spans: FrameSpan[] = [];
+  for (let first = 0; first < frameCount; ) {
+    const groupsLeft = Math.ceil((frameCount - first) / group);
+    const groups = Math.max(1, Math.min(mostGroups, Math.round(groupsLeft * CHUNK_SHARE)));
+    // Less than half a group at the very end is no chunk of its own.
+    const last = frameCount - (first + groups * group) < group / 2 ? frameCount : first + groups * group;
+    spans.push({ first, last });
+    first = last;
+  }
+  return spans;
 }

@@ -20,7 +20,9 @@ export const USUAL_SLOPE = 6;
 export const LEAST_CRF = 14;
 export const MOST_CRF = 44;
 /** How far a chunk may stray from the mean of those before it, so that quality does not pump. */
-const MOST_STRAY = 2.5;
+const MOST_STRAY = 1.5;
+/** What a chunk says counts less by this with each one after it: takes change as they go on. */
+const FADING = 0.65;
 /** How many chunks the first estimate weighs as much as. */
 const PRIOR_CHUNKS = 0.6;
 
@@ -42,10 +44,11 @@ export function solveCrf(model: RateModel, weight: number, bytes: number): numbe
 export function learnModel(prior: RateModel, weights: readonly number[], results: readonly ChunkResult[]): RateModel {
   const mean = weights.reduce((sum, weight) => sum + weight, 0) / Math.max(1, weights.length);
   let [total, share] = [prior.level * mean * PRIOR_CHUNKS, mean * PRIOR_CHUNKS];
-  for (const result of results) {
+  for (const [index, result] of results.entries()) {
     const weight = weights[result.chunk] ?? mean;
-    total += measureLevel({ ...result, weight }, prior.slope) * weight;
-    share += weight;
+    const count = weight * FADING ** (results.length - 1 - index);
+    total += measureLevel({ ...result, weight }, prior.slope) * count;
+    share += count;
   }
   return { level: total / share, slope: prior.slope };
 }

@@ -27,5 +27,7 @@ export const TakeAnalysis = z.object({
   filmstrip: Filmstrip.nullable(),
   /** null for takes without a picture, and where it was not measured. */
   complexity: TakeComplexity.nullable().default(null),
+  /** Times of the keyframes, ascending. */
+  keyframesUs: z.array(z.int()).default([]),
 });
 export type TakeAnalysis = z.infer<typeof TakeAnalysis>;

@@ -1,17 +1,21 @@
-import { LEAST_CRF } from '../fit/rate-control.ts';
-import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps, LEAST_VIDEO_BPS } from '../fit/video-budget.ts';
+import type { Preference } from '../fit/curves.ts';
+import type { FitSamples } from '../fit/samples.ts';
+import { AIM_SHARE, estimateMp4Overhead, LEAST_VIDEO_BPS } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
+import type { TakeComplexity } from '../media/analysis.ts';
 import { containerTable, type ContainerId, type MediaKind } from '../media/containers.ts';
-import { readRate, type MediaFacts, type Rational } from '../media/facts.ts';
+import { readRate, type MediaFacts } from '../media/facts.ts';
 import type { NameContext } from '../naming/pattern.ts';
 import { parseWantedPattern } from '../naming/pattern.ts';
 import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
 import type { Recipe } from '../recipe/recipe.ts';
-import { findFramesOfRange, type FrameTimes } from '../time/frame-times.ts';
+import type { FrameTimes } from '../time/frame-times.ts';
 import { measureRangeUs, type TimeRange } from '../time/range.ts';
 import { formatBytes } from '../units/bytes.ts';
 import { formatDuration } from '../units/duration.ts';
+import { planCopy } from './plan-copy.ts';
+import { countDivisor, planPicture } from './plan-picture.ts';
 import { chooseRate, planVideoSound } from './plan-sound.ts';
 import type { PhotoPlan, Plan, Refusal, SoundOnlyPlan, VideoPlan } from './plan.ts';
 import { readCeilings, type Ceilings } from './read-ceilings.ts';
@@ -25,6 +29,10 @@ export interface PlanInput {
   /** Name of the take as it came in. */
   readonly takeName: string;
   readonly nameContext: NameContext | null;
+  /** What samples of the take came to; without them the plan goes by bits a pixel. */
+  readonly samples?: FitSamples | null;
+  readonly complexity?: TakeComplexity | null;
+  readonly preference?: Preference;
 }
 
 export interface PlanResult {
@@ -38,6 +46,8 @@ export interface PlanResult {
 export function buildPlan(input: PlanInput): PlanResult {
   const ceilings = readCeilings(input.limits, input.facts.kind);
   const container = chooseContainer(input.facts.kind, ceilings, input.facts.container);
+  const asSound = container === null && input.facts.kind === 'video' && input.facts.sound ? planSoundOfVideo(input) : null;
+  if (asSound) return asSound;
   if (!container) return { plan: null, refusals: [refuseFormat(input.facts.kind, ceilings)] };
   const mustLimits = input.limits.filter((limit) => limit.severity === 'must');
   const refusals = findImpossible(input, readCeilings(mustLimits, input.facts.kind), mustLimits);
@@ -51,8 +61,18 @@ export function buildPlan(input: PlanInput): PlanResult {
   return { plan, refusals: plan ? refusals : [...refusals, refuseSize(input, ceilings)] };
 }
 
-/** Where no limit asks for bytes to be saved or spent: nobody sees a difference to the recording. */
-const TRANSPARENT_CRF = 17;
+/** Only the sound of a video, where sound is what the assignment wants. */
+function planSoundOfVideo(input: PlanInput): PlanResult | null {
+  const ceilings = readCeilings(input.limits, 'sound');
+  const container = ceilings.wantedContainers ? chooseContainer('sound', ceilings, 'm4a') : null;
+  if (!container) return null;
+  const limits = input.limits.filter((limit) => limit.severity === 'must');
+  const facts: MediaFacts = { ...input.facts, kind: 'sound', video: null };
+  const asSound = { ...input, facts };
+  const refusals = findImpossible(asSound, readCeilings(limits, 'sound'), limits);
+  const plan = planSoundOnly(asSound, ceilings, container as SoundOnlyPlan['container'], nameFile(input, ceilings, container));
+  return { plan, refusals: plan ? refusals : [...refusals, refuseSize(asSound, ceilings)] };
+}
 
 const PREFERRED: Readonly<Record<MediaKind, readonly ContainerId[]>> = {
   video: ['mp4', 'mov', 'webm'],
@@ -80,51 +100,34 @@ function planVideo(input: PlanInput, ceilings: Ceilings, container: VideoPlan['c
   const video = facts.video;
   if (!video || !frames) return null;
   const keep = resolveKeep(facts, recipe, frames);
-  const frameRate = limitRate(video.frameRate, ceilings.maxFrameRate);
-  const frameCount = countFrames(frames, keep, video.rateKind === 'constant' && frameRate === video.frameRate, readRate(frameRate));
-  const durationUs = Math.round((frameCount * frameRate.denominator * 1_000_000) / frameRate.numerator);
-  const sound = planVideoSound(facts, ceilings, { durationUs, codec: container === 'webm' ? 'opus' : 'aac', gainDb: recipe.soundGainDb });
-  const size = fitSizeInside(turnSize(video, recipe.turnDegrees), ceilings.size, 2);
-  const otherBytes = estimateOtherBytes(frameCount, durationUs, sound);
-  const budget = budgetVideo({
-    size,
-    frameRate: readRate(frameRate),
-    durationUs,
-    pictureBytes: ceilings.maxBytes === null ? null : Math.max(0, ceilings.maxBytes * AIM_SHARE - otherBytes),
-    leastLines: Math.max(ceilings.floors.shortEdgePx, Math.min(ceilings.floors.longEdgePx, Infinity) > 0 ? (ceilings.floors.longEdgePx * Math.min(size.widthPx, size.heightPx)) / Math.max(size.widthPx, size.heightPx) : 0),
-    sourceBps: video.bitrateBps || 8_000_000,
-    sourceGain: { hevc: 1.8, vp9: 1.6, av1: 2 }[video.codec] ?? 1,
-    sourcePixels: video.widthPx * video.heightPx,
+  const picture = planPicture({
+    video, recipe, frames, keep, ceilings, samples: input.samples ?? null, complexity: input.complexity ?? null, preference: input.preference ?? 'balanced',
+    planSound: (durationUs) => planVideoSound(facts, ceilings, { durationUs, codec: container === 'webm' ? 'opus' : 'aac', gainDb: recipe.soundGainDb, wishedBps: recipe.fit?.soundBps ?? null, maxBytes: recipe.fit?.maxBytes ?? null }),
   });
-  if (!budget) return null;
-  const usefulBps = Math.ceil(estimateUsefulBps({ frameRate: readRate(frameRate), sourceBps: video.bitrateBps || 8_000_000, sourceGain: { hevc: 1.8, vp9: 1.6, av1: 2 }[video.codec] ?? 1, sourcePixels: video.widthPx * video.heightPx }, budget.size));
-  return {
+  if (!picture) return null;
+  const plan: VideoPlan = {
     kind: 'video',
-    maxBytes: ceilings.maxBytes,
+    maxBytes: picture.maxBytes,
     fileName,
-    predictedBytes: Math.max(1, Math.round((budget.videoBps * durationUs) / 8e6 + otherBytes)),
+    predictedBytes: Math.max(1, Math.round((picture.videoBps * picture.durationUs) / 8e6 + picture.otherBytes)),
     recipe,
     container,
+    method: 'code',
     keep,
-    ...budget.size,
-    frameRate,
-    frameCount,
+    ...picture.size,
+    frameRate: picture.frameRate,
+    frameCount: picture.frameCount,
     videoCodec: container === 'webm' ? 'vp9' : 'h264',
-    videoBps: budget.videoBps,
-    usefulBps,
-    leastCrf: ceilings.maxBytes === null ? TRANSPARENT_CRF : LEAST_CRF,
-    rateModel: null,
+    videoBps: picture.videoBps,
+    usefulBps: picture.usefulBps,
+    leastCrf: picture.leastCrf,
+    rateModel: picture.rateModel,
+    predictedSsim: picture.predictedSsim,
     toneMapFrom: video.hdr,
     isDeinterlaced: video.interlace !== 'progressive',
-    sound,
+    sound: picture.sound,
   };
-}
-
-/** Bytes besides the picture: sound and the file's own tables. */
-export function estimateOtherBytes(frameCount: number, durationUs: number, sound: VideoPlan['sound']): number {
-  const seconds = durationUs / 1_000_000;
-  const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;
-  return Math.round(estimateMp4Overhead(frameCount, packets, durationUs) + ((sound?.bitrateBps ?? 0) * seconds) / 8);
+  return planCopy(plan, facts, ceilings) ?? plan;
 }
 
 function planSoundOnly(input: PlanInput, ceilings: Ceilings, container: SoundOnlyPlan['container'], fileName: string): SoundOnlyPlan | null {
@@ -149,7 +152,7 @@ function planSoundOnly(input: PlanInput, ceilings: Ceilings, container: SoundOnl
     recipe: input.recipe,
     container,
     keep,
-    sound: { codec, bitrateBps, channels, rateHz, gainDb: input.recipe.soundGainDb },
+    sound: { codec, bitrateBps, channels, rateHz, gainDb: input.recipe.soundGainDb, isCopied: false },
   };
 }
 
@@ -171,18 +174,6 @@ function planPhoto(input: PlanInput, ceilings: Ceilings, container: PhotoPlan['c
     ...size,
     leastShortEdgePx: Math.max(1, Math.min(short, Math.max(ceilings.floors.shortEdgePx, Math.ceil((ceilings.floors.longEdgePx * short) / long), Math.round(short / 8)))),
   };
-}
-
-function limitRate(rate: Rational, maxRate: number | null): Rational {
-  if (maxRate === null || readRate(rate) <= maxRate * 1.0011) return rate;
-  const divisor = Math.ceil(readRate(rate) / (maxRate * 1.0011));
-  return { numerator: rate.numerator, denominator: rate.denominator * divisor };
-}
-
-function countFrames(frames: FrameTimes, keep: TimeRange, isOneToOne: boolean, rate: number): number {
-  if (!isOneToOne) return Math.max(1, Math.floor((measureRangeUs(keep) * rate) / 1_000_000 + 1e-6));
-  const { first, last } = findFramesOfRange(frames, keep);
-  return Math.max(1, last - first);
 }
 
 function nameFile(input: PlanInput, ceilings: Ceilings, container: ContainerId): string {
@@ -231,7 +222,7 @@ function refuseSize(input: PlanInput, ceilings: Ceilings): Refusal {
   const { facts } = input;
   const maxBytes = ceilings.maxBytes ?? 0;
   const durationUs = measureRangeUs(resolveKeep(facts, input.recipe, input.frames));
-  const rate = facts.video ? readRate(limitRate(facts.video.frameRate, ceilings.maxFrameRate)) : 0;
+  const rate = facts.video ? readRate(facts.video.frameRate) / countDivisor(facts.video.frameRate, ceilings.maxFrameRate) : 0;
   const channels = Math.min(2, facts.sound?.channels ?? 0);
   const leastBps = facts.kind === 'sound' ? 16_000 * channels : LEAST_VIDEO_BPS + 24_000 * channels;
   const needOf = (us: number) => ((leastBps * us) / 8e6 + estimateMp4Overhead((us * rate) / 1e6, (us * 48) / 1_024_000, us) + 4096) / AIM_SHARE;

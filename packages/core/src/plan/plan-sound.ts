@@ -9,19 +9,25 @@ const OPUS_RATES_HZ = [48_000, 24_000, 16_000] as const;
 const STEREO_STEPS_BPS = [192_000, 160_000, 128_000, 96_000, 64_000, 48_000] as const;
 /** Sound may take this share of a tight file at the most. */
 const MOST_SHARE = 0.2;
+/** Where the person has put sound first. */
+const MOST_WISHED_SHARE = 0.5;
 
 /** The sound of a video: as good as the bytes allow, in the wanted channels and rate. null where there is or shall be none. */
-export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: { durationUs: number; codec: 'aac' | 'opus'; gainDb: number }): SoundPlan | null {
+export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: { durationUs: number; codec: 'aac' | 'opus'; gainDb: number; wishedBps?: number | null; maxBytes?: number | null }): SoundPlan | null {
   if (!facts.sound || ceilings.isSoundWanted === false) return null;
   const channels = Math.min(ceilings.channels ?? 2, Math.min(2, facts.sound.channels));
-  const shareBps = ceilings.maxBytes === null ? Infinity : (ceilings.maxBytes * 8 * MOST_SHARE) / (options.durationUs / 1_000_000);
-  const stereoBps = STEREO_STEPS_BPS.find((bps) => (bps * channels) / 2 <= shareBps) ?? 48_000;
+  const maxBytes = options.maxBytes ? Math.min(options.maxBytes, ceilings.maxBytes ?? Infinity) : ceilings.maxBytes;
+  const isWished = options.wishedBps !== null && options.wishedBps !== undefined;
+  const shareBps = maxBytes === null ? Infinity : (maxBytes * 8 * (isWished ? MOST_WISHED_SHARE : MOST_SHARE)) / (options.durationUs / 1_000_000);
+  const steps = isWished ? [options.wishedBps ?? 0, ...STEREO_STEPS_BPS.filter((bps) => bps < (options.wishedBps ?? 0))] : STEREO_STEPS_BPS;
+  const stereoBps = steps.find((bps) => (bps * channels) / 2 <= shareBps) ?? 48_000;
   return {
     codec: options.codec,
     bitrateBps: Math.round((stereoBps * channels) / 2),
     channels,
     rateHz: chooseRate(facts.sound.rateHz, ceilings, options.codec === 'aac' ? AAC_RATES_HZ : OPUS_RATES_HZ),
     gainDb: options.gainDb,
+    isCopied: false,
   };
 }
 

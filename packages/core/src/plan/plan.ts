@@ -11,6 +11,8 @@ export const SoundPlan = z.object({
   channels: z.int().min(1).max(8),
   rateHz: z.int().positive(),
   gainDb: z.number(),
+  /** The coded sound of the take is taken over as it is. */
+  isCopied: z.boolean().default(false),
 });
 export type SoundPlan = z.infer<typeof SoundPlan>;
 
@@ -27,6 +29,8 @@ export const VideoPlan = z.object({
   kind: z.literal('video'),
   ...common,
   container: z.enum(['mp4', 'mov', 'webm']),
+  /** Coded anew; or the coded picture taken over, whole or cut with only the groups at both ends coded anew. */
+  method: z.enum(['code', 'cut', 'rewrap']).default('code'),
   keep: TimeRange,
   ...Size,
   frameRate: Rational,
@@ -36,9 +40,11 @@ export const VideoPlan = z.object({
   /** No more than this is of use to the picture. */
   usefulBps: z.int().positive(),
   /** Finer than this rate factor is of no use. */
-  leastCrf: z.number().min(0).max(51),
+  leastCrf: z.number().min(0).max(51).default(14),
   /** What the samples of the take say: the rate factor that gives `videoBps`, and how many halve the bytes; null where there are none. */
-  rateModel: z.object({ crf: z.number(), slope: z.number().positive() }).nullable(),
+  rateModel: z.object({ crf: z.number(), slope: z.number().positive() }).nullable().default(null),
+  /** Structural similarity to the recording that the samples promise; null without samples. */
+  predictedSsim: z.number().nullable().default(null),
   toneMapFrom: z.enum(['hlg', 'pq']).nullable(),
   isDeinterlaced: z.boolean(),
   sound: SoundPlan.nullable(),

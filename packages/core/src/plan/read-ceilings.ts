@@ -10,6 +10,7 @@ export interface Ceilings {
   readonly size: { widthPx?: number; heightPx?: number; longEdgePx?: number; shortEdgePx?: number };
   readonly floors: { widthPx: number; heightPx: number; longEdgePx: number; shortEdgePx: number };
   readonly maxFrameRate: number | null;
+  readonly minFrameRate: number | null;
   readonly wantedContainers: readonly ContainerId[] | null;
   readonly refusedContainers: readonly ContainerId[];
   readonly channels: number | null;
@@ -37,6 +38,7 @@ export function readCeilings(limits: readonly Limit[], kind: MediaKind): Ceiling
     maxUs: least(lengths.map(([, max]) => max)),
     size: dropUndefined({ widthPx: edgeMax('width'), heightPx: edgeMax('height'), longEdgePx: edgeMax('long'), shortEdgePx: edgeMax('short', 'lines') }),
     floors: { widthPx: edgeMin('width'), heightPx: edgeMin('height'), longEdgePx: edgeMin('long'), shortEdgePx: edgeMin('short', 'lines') },
+    minFrameRate: most(all('frame-rate').map((limit) => limit.min)),
     maxFrameRate: least(all('frame-rate').map((limit) => limit.max)),
     wantedContainers: formats.some((limit) => limit.wanted.length) ? formats.map((limit) => limit.wanted).filter((ids) => ids.length).reduce((left, right) => left.filter((id) => right.includes(id))) : null,
     refusedContainers: formats.flatMap((limit) => limit.refused),

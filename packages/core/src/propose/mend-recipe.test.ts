@@ -4,7 +4,7 @@ import { createPlainRecipe } from '../recipe/recipe.ts';
 import { buildPhotoFacts, buildVideoFacts } from '../test-support/facts.ts';
 import { mendRecipe } from './propose.ts';
 
-const analysis = { frameTimesUs: Array.from({ length: 1500 }, (_, index) => index * 40_000), frameEndUs: 60_000_000, peaks: null, filmstrip: null, complexity: null };
+const analysis = { frameTimesUs: Array.from({ length: 1500 }, (_, index) => index * 40_000), frameEndUs: 60_000_000, peaks: null, filmstrip: null, complexity: null, keyframesUs: [] };
 const limit = (raw: Record<string, unknown>) => Limit.parse({ id: 'x', ...raw });
 
 describe('mendRecipe', () => {

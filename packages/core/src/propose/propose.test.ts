@@ -5,7 +5,7 @@ import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { propose } from './propose.ts';
 
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
-const analysis = { frameTimesUs: [...frames.timesUs], frameEndUs: frames.endUs, peaks: { columnsPerSecond: 20, peaks: [...new Array<number>(100).fill(0.001), ...new Array<number>(1000).fill(0.3), ...new Array<number>(100).fill(0.001)] }, filmstrip: null, complexity: null };
+const analysis = { frameTimesUs: [...frames.timesUs], frameEndUs: frames.endUs, peaks: { columnsPerSecond: 20, peaks: [...new Array<number>(100).fill(0.001), ...new Array<number>(1000).fill(0.3), ...new Array<number>(100).fill(0.001)] }, filmstrip: null, complexity: null, keyframesUs: [] };
 const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 
 describe('propose', () => {

@@ -45,7 +45,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
   if (containerTable[container].kind === 'photo') return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
   meter.begin('Measuring every frame', 0.05, 1);
   const names = { intermediate: join(folder, 'intermediate.mp4'), proxy: join(folder, 'proxy.mp4'), strip: join(folder, 'strip.jpg'), poster: join(folder, 'poster.jpg'), peaks: join(folder, 'peaks.pcm') };
-  const { facts, frames } = await inspectTimed(path, container, sizeBytes, {
+  const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
     ...(options.signal ? { signal: options.signal } : {}),
     onShare: (share) => meter.tell(share),
     buildOutput: (known) => buildWorkingFiles(known, names),
@@ -59,6 +59,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
       peaks: facts.sound ? await readPeaks(names.peaks) : null,
       filmstrip: stripSize ? { tileWidthPx: stripSize.widthPx, tileHeightPx: stripSize.heightPx, tileCount: STRIP_TILES } : null,
       complexity: facts.video ? await readComplexity(names.proxy, options.signal) : null,
+      keyframesUs: [...keyframesUs],
     },
     files: { proxy: names.proxy, ...(existsSync(names.intermediate) ? { intermediate: names.intermediate } : {}), ...(existsSync(names.strip) ? { strip: names.strip } : {}), ...(existsSync(names.poster) ? { poster: names.poster } : {}) },
   };
@@ -70,7 +71,7 @@ export async function inspectMedia(path: string, options: BringInOptions & { rea
   if (containerTable[container].kind === 'photo') return { facts: await inspectPhotoFile(path, container, sizeBytes, options.signal), analysis: emptyAnalysis };
   const inspect = async (scratch: string | null) => {
     const [pcmPath, smallPath] = [join(scratch ?? '', 'peaks.pcm'), join(scratch ?? '', 'small.mp4')];
-    const { facts, frames } = await inspectTimed(path, container, sizeBytes, {
+    const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
       isProbe: scratch === null,
       ...(options.signal ? { signal: options.signal } : {}),
       buildOutput: ({ sound, video }) => {
@@ -81,13 +82,13 @@ export async function inspectMedia(path: string, options: BringInOptions & { rea
     });
     const peaks = scratch !== null && facts.sound ? await readPeaks(pcmPath) : null;
     const complexity = scratch !== null && facts.video ? await readComplexity(smallPath, options.signal) : null;
-    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity } };
+    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity, keyframesUs: [...keyframesUs] } };
   };
   if (options.scratchFolder === undefined) return inspect(null);
   return withTemporaryFolder(options.scratchFolder, inspect);
 }
 
-const emptyAnalysis: TakeAnalysis = { frameTimesUs: [], frameEndUs: 0, peaks: null, filmstrip: null, complexity: null };
+const emptyAnalysis: TakeAnalysis = { frameTimesUs: [], frameEndUs: 0, peaks: null, filmstrip: null, complexity: null, keyframesUs: [] };
 
 async function inspectPhotoFile(path: string, container: MediaFacts['container'], sizeBytes: number, signal?: AbortSignal): Promise<MediaFacts> {
   const [answer, sha256] = await Promise.all([runPhotoChild({ task: 'inspect', path, container }, signal), hashFile(path, signal)]);

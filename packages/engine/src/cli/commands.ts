@@ -157,7 +157,7 @@ async function makeCommand(file: string, limits: Limit[], options: Options, sign
   await mkdir(folder, { recursive: true });
   const outputPath = join(folder, plan.fileName);
   if (outputPath === resolve(file)) throw new UsageError('The made file would replace the take. Choose another folder.');
-  const made = await makeFile({ sourcePath: resolve(file), facts, frames, complexity: analysis.complexity, plan, judge, outputPath, signal, onProgress: tellProgress });
+  const made = await makeFile({ sourcePath: resolve(file), facts, frames, complexity: analysis.complexity, keyframesUs: analysis.keyframesUs, plan, judge, outputPath, signal, onProgress: tellProgress });
   const answer = { file: made.path, sha256: made.facts.sha256, sizeBytes: made.facts.sizeBytes, everyMustMet: made.everyMustMet, facts: made.facts, findings: made.findings, recipe, plan };
   return finish(options, answer, made.everyMustMet ? 0 : 1);
 }

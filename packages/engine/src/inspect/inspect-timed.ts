@@ -8,6 +8,8 @@ import { probePackets, probeStreams, type PacketSpan, type RawProbe, type RawStr
 export interface TimedInspection {
   readonly facts: MediaFacts;
   readonly frames: FrameTimes | null;
+  /** Times of the picture's keyframes from the start of the file. */
+  readonly keyframesUs: readonly number[];
 }
 
 /** What a decode pass may make on the side, once headers and times are known. */
@@ -60,6 +62,7 @@ export async function inspectTimed(path: string, container: ContainerId, sizeByt
   if (video) refuseDamaged(video, measured);
   return {
     frames,
+    keyframesUs: pictureSpan?.keyTimesUs.map((timeUs) => timeUs - originUs) ?? [],
     facts: {
       kind: video ? 'video' : 'sound',
       container: video || container !== 'mp4' ? container : 'm4a',

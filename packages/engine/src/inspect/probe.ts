@@ -44,6 +44,8 @@ export type RawProbe = z.infer<typeof RawProbe>;
 export interface PacketSpan {
   /** Presentation times of the shown packets in microseconds as stored, ascending. */
   readonly timesUs: readonly number[];
+  /** Those of them that can be decoded on their own. */
+  readonly keyTimesUs: readonly number[];
   readonly endUs: number;
   readonly sizeBytes: number;
 }
@@ -69,7 +71,7 @@ export async function probeStreams(path: string, container: ContainerId, signal?
 
 /** Reads the time stamps of all packets of all streams without decoding; packets that an edit list hides are left out. */
 export async function probePackets(path: string, container: ContainerId, signal?: AbortSignal): Promise<Map<number, PacketSpan>> {
-  const spans = new Map<number, { timesUs: number[]; endUs: number; sizeBytes: number; lastUs: number }>();
+  const spans = new Map<number, { timesUs: number[]; keyTimesUs: number[]; endUs: number; sizeBytes: number; lastUs: number }>();
   const result = await runTool({
     tool: 'ffprobe',
     args: ['-v', 'error', '-of', 'compact=p=0:nk=0', '-show_entries', 'packet=stream_index,pts_time,dts_time,duration_time,size,flags', ...buildInputArgs(path, container)],
@@ -80,14 +82,15 @@ export async function probePackets(path: string, container: ContainerId, signal?
       if (fields.flags?.includes('D')) return;
       const timeS = Number(fields.pts_time ?? fields.dts_time);
       const index = Number(fields.stream_index);
-      const span = spans.get(index) ?? { timesUs: [], endUs: 0, sizeBytes: 0, lastUs: 0 };
+      const span = spans.get(index) ?? { timesUs: [], keyTimesUs: [], endUs: 0, sizeBytes: 0, lastUs: 0 };
       spans.set(index, span);
       span.sizeBytes += Number(fields.size) || 0;
       const timeUs = Number.isFinite(timeS) ? Math.round(timeS * 1e6) : span.endUs;
       span.timesUs.push(timeUs);
+      if (fields.flags?.includes('K')) span.keyTimesUs.push(timeUs);
       span.endUs = Math.max(span.endUs, timeUs + Math.round((Number(fields.duration_time) || 0) * 1e6));
     },
   });
   if (result.isCancelled || result.isTimedOut) throw buildToolFault(result, 'DAMAGED');
-  return new Map([...spans].map(([index, span]) => [index, { timesUs: span.timesUs.sort((left, right) => left - right), endUs: span.endUs, sizeBytes: span.sizeBytes }]));
+  return new Map([...spans].map(([index, span]) => [index, { timesUs: span.timesUs.sort((left, right) => left - right), keyTimesUs: span.keyTimesUs.sort((left, right) => left - right), endUs: span.endUs, sizeBytes: span.sizeBytes }]));
 }

@@ -2,8 +2,7 @@ import { countGroupFrames, type FrameSpan, type FrameTimes, type MediaFacts, typ
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
 import { buildToolFault } from '../process/fail.ts';
-import { readFfmpegProgress } from '../process/progress.ts';
-import { runTool } from '../process/run-tool.ts';
+import { runTool, startTool, type StartedTool } from '../process/run-tool.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
@@ -12,57 +11,88 @@ export interface ChunkInput {
   readonly picture: PictureSource;
   readonly frames: FrameTimes;
   readonly plan: VideoPlan;
-  /** Frames of the output, counted from its start. */
-  readonly span: FrameSpan;
-  readonly crf: number;
-  readonly outputPath: string;
-  /** Every so many frames of the output one is also kept without loss, for the proof; null keeps none. */
-  readonly witness: { readonly path: string; readonly every: number } | null;
   readonly folder: string;
   readonly signal?: AbortSignal;
-  readonly onShare?: (share: number) => void;
 }
 
-/** Threads of each coder: fixed, because the coder's result depends on their number, and two chunks are coded at a time. */
-const CODER_THREADS = 2;
+/** Threads of each coder: fixed, because the coder's result depends on their number. */
+const CODER_THREADS = 3;
+const QUIET = ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats'] as const;
 
-/** Codes one chunk of the picture at constant quality into an MP4 of its own and tells the bytes that its samples take. */
-export async function codeChunk(input: ChunkInput): Promise<{ bytes: number }> {
-  const { plan, span, witness } = input;
-  const previousFrameUs = input.frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
-  const cut = buildVideoCut({ picture: input.picture, take: input.take, plan, previousFrameUs, hasSound: false, span });
-  const graph = witness === null ? cut.graph : `${cut.graph.replace(/\[v\]$/, ',split=2[v][kept]')};[kept]${buildWitnessFilter(plan, span, witness.every)}[w]`;
-  const durationUs = ((span.last - span.first) * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+/** Codes some frames of the output at constant quality into MP4s of their own, one for each rate factor, and tells the bytes that their samples take. */
+export async function codeSpan(input: ChunkInput & { readonly span: FrameSpan; readonly isAtKeyframe?: boolean; readonly outputs: readonly { readonly crf: number; readonly path: string }[] }): Promise<number[]> {
+  const cut = buildPictureCut(input, input.span, input.isAtKeyframe);
+  const pads = input.outputs.map((_, index) => `[v${index}]`);
   const result = await runTool({
     tool: 'ffmpeg',
-    args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-progress', 'pipe:1', '-xerror',
-      ...cut.input,
-      '-filter_complex', graph,
-      '-map', '[v]', ...buildChunkCoderArgs(plan, input.crf), '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-video_track_timescale', String(readTimescale(plan)), '-f', 'mp4', '-y', input.outputPath,
-      ...(witness === null ? [] : ['-map', '[w]', ...WITNESS_ARGS, '-y', witness.path]),
-    ],
-    limits: { seconds: 1800 + durationUs / 20_000 },
+    args: [...QUIET, '-xerror', ...cut.input, '-filter_complex', `${cut.graph.replace(/\[v\]$/, '')},split=${pads.length}${pads.join('')}`, ...input.outputs.flatMap(({ crf, path }, index) => ['-map', pads[index] ?? '', ...buildChunkOutput(input.plan, crf, path)])],
+    limits: { seconds: 3600 },
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
-    onStdoutLine: readFfmpegProgress(durationUs, (share) => input.onShare?.(share)),
   });
   if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
-  return { bytes: await measureMdatBytes(input.outputPath) };
+  return Promise.all(input.outputs.map(({ path }) => measureMdatBytes(path)));
 }
 
-/** How witness frames are kept: without loss, quickly. */
-const WITNESS_ARGS = ['-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', '-an', '-f', 'matroska'] as const;
+/** Starts decoding, cutting and scaling all frames of the output; they come out of its stdout one after the other as raw 4:2:0. */
+export function startPicture(input: ChunkInput): StartedTool {
+  const cut = buildPictureCut(input);
+  return startTool({
+    tool: 'ffmpeg',
+    args: [...QUIET, '-xerror', ...cut.input, '-filter_complex', cut.graph, '-map', '[v]', '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', 'pipe:1'],
+    isRead: true,
+    limits: { seconds: 6 * 3600 },
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+}
 
-/** Keeps frames whose number in the whole output divides by `every`, and the last of all. Their time stamps are those numbers. */
-function buildWitnessFilter(plan: VideoPlan, span: FrameSpan, every: number): string {
-  return `select='not(mod(n+${span.first},${every}))+eq(n+${span.first},${plan.frameCount - 1})'`;
+/** Starts a coder that takes raw frames on its stdin and makes a chunk of them. */
+export function startChunkCoder(input: ChunkInput, crf: number, outputPath: string): StartedTool {
+  const { plan } = input;
+  return startTool({
+    tool: 'ffmpeg',
+    args: [...QUIET.filter((each) => each !== '-nostdin'), ...buildRawInput(plan), '-map', '0:v', '-vf', 'setsar=1', ...buildChunkOutput(plan, crf, outputPath)],
+    isFed: true,
+    limits: { seconds: 6 * 3600 },
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+}
+
+/** Starts keeping raw frames without loss, for the proof. */
+export function startWitnessCoder(input: ChunkInput, outputPath: string): StartedTool {
+  return startTool({
+    tool: 'ffmpeg',
+    args: [...QUIET.filter((each) => each !== '-nostdin'), ...buildRawInput(input.plan), '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', ...BT709_TAGS, '-an', '-f', 'matroska', '-y', outputPath],
+    isFed: true,
+    limits: { seconds: 6 * 3600 },
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+}
+
+function buildPictureCut(input: ChunkInput, span?: FrameSpan, isAtKeyframe = false): { input: readonly string[]; graph: string } {
+  const previousFrameUs = input.frames.timesUs.findLast((timeUs) => timeUs < input.plan.keep.startUs) ?? null;
+  return buildVideoCut({ picture: input.picture, take: input.take, plan: input.plan, previousFrameUs, hasSound: false, isAtKeyframe, ...(span ? { span } : {}) });
+}
+
+function buildRawInput(plan: VideoPlan): string[] {
+  return ['-protocol_whitelist', 'file,pipe', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-video_size', `${plan.widthPx}x${plan.heightPx}`, '-framerate', writeRate(plan), '-i', 'pipe:0'];
+}
+
+function buildChunkOutput(plan: VideoPlan, crf: number, outputPath: string): string[] {
+  return [...buildChunkCoderArgs(plan, crf), '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-video_track_timescale', String(readTimescale(plan)), '-f', 'mp4', '-y', outputPath];
 }
 
 /** Ticks a second that hold every frame of the plan exactly. */
 export function readTimescale(plan: Pick<VideoPlan, 'frameRate'>): number {
   const { numerator } = plan.frameRate;
   return numerator >= 10_000 ? numerator : numerator * Math.ceil(10_000 / numerator);
+}
+
+function writeRate(plan: Pick<VideoPlan, 'frameRate'>): string {
+  return `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
 }
 
 /**
@@ -77,6 +107,6 @@ export function buildChunkCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx
   const isLevel41 = macroblocks * rate <= 245_760 && macroblocks <= 8192;
   return [
     '-c:v', 'libx264', '-preset', 'faster', '-aq-mode', '2', '-refs', '3', '-threads', String(CODER_THREADS), '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', '-maxrate', '60M', '-bufsize', '70M'] : []),
-    '-x264-params', 'open-gop=0:stitchable=1', '-crf', String(crf), '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', `${plan.frameRate.numerator}/${plan.frameRate.denominator}`,
+    '-x264-params', 'open-gop=0:stitchable=1', '-crf', String(crf), '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', writeRate(plan),
   ];
 }

@@ -16,8 +16,9 @@ export interface MakeInput {
   readonly sourcePath: string;
   readonly facts: MediaFacts;
   readonly frames: FrameTimes | null;
-  /** How much each part of the take asks for; without it time alone counts. */
+  /** How much each part of the take asks for, and its keyframes; without them time alone counts. */
   readonly complexity?: TakeComplexity | null;
+  readonly keyframesUs?: readonly number[];
   readonly plan: Plan;
   readonly judge: JudgeContext;
   /** What bringing in left behind; without it everything is made from the take. */
@@ -61,7 +62,7 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
   const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!input.frames) throw new TypeError('A video needs its frame times.');
-    return (await makeVideo({ ...common, frames: input.frames, complexity: input.complexity ?? null, plan, working: input.working })).path;
+    return (await makeVideo({ ...common, frames: input.frames, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs ?? [], plan, working: input.working })).path;
   }
   if (plan.kind === 'sound') return (await makeSound({ ...common, plan })).path;
   meter.begin('Making the picture', 0, 0.85);

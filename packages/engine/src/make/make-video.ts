@@ -9,6 +9,8 @@ export interface MakeVideoInput {
   readonly facts: MediaFacts;
   readonly frames: FrameTimes;
   readonly complexity: TakeComplexity | null;
+  /** Times of the take's keyframes, ascending; none where they are not known. */
+  readonly keyframesUs: readonly number[];
   readonly plan: VideoPlan;
   readonly working?: WorkingFiles | undefined;
   readonly folder: string;
@@ -18,8 +20,7 @@ export interface MakeVideoInput {
 
 /** Frames of the cut source that were kept without loss while the file was made, for the proof. */
 export interface Witnesses {
-  /** In the order of the output. */
-  readonly paths: readonly string[];
+  readonly path: string;
   /** Every so many frames of the output one was kept, and the very last. */
   readonly every: number;
 }

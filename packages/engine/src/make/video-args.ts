@@ -17,7 +17,12 @@ export interface CutInput {
   readonly hasSound: boolean;
   /** Only these frames of the output, starting at time 0; all of them without it. */
   readonly span?: FrameSpan;
+  /** The span starts on a keyframe of the picture's file: nothing before it has to be decoded. */
+  readonly isAtKeyframe?: boolean;
 }
+
+/** How far beyond a keyframe to seek so that demuxers that step back by their reordering delay still land on it. */
+const BEYOND_KEYFRAME_US = 160_000;
 
 export interface CutArgs {
   readonly input: readonly string[];
@@ -36,7 +41,7 @@ export function buildVideoCut(cut: CutInput): CutArgs {
   const last = cut.span?.last ?? plan.frameCount;
   const firstUs = (first * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
   const runUpUs = first > 0 && take.facts.video?.rateKind === 'constant' && !plan.isDeinterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
-  const seekUs = Math.floor(Math.max(0, plan.keep.startUs + firstUs - runUpUs));
+  const seekUs = Math.floor(Math.max(0, plan.keep.startUs + firstUs + (cut.isAtKeyframe ? BEYOND_KEYFRAME_US : -runUpUs)));
   const half = previousFrameUs === null ? 0 : Math.floor((plan.keep.startUs - previousFrameUs) / 2);
   const startS = (plan.keep.startUs - half - seekUs) / 1e6;
   const zeroS = (plan.keep.startUs - seekUs) / 1e6;
@@ -57,7 +62,7 @@ export function buildVideoCut(cut: CutInput): CutArgs {
   const chains = [`[0:v:0]${picture.join(',')}[v]`];
   const isApart = !source.isTake;
   if (plan.sound && hasSound) chains.push(`[${isApart ? 1 : 0}:a:0]${buildSoundChain(plan.sound, zeroS, measureSamples(plan)).join(',')}[a]`);
-  const seek = seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : [];
+  const seek = seekUs > 0 ? [...(cut.isAtKeyframe ? ['-noaccurate_seek'] : []), '-ss', (seekUs / 1e6).toFixed(6)] : [];
   const sound = plan.sound && hasSound && isApart ? [...seek, ...buildInputArgs(take.path, take.facts.container)] : [];
   return { input: [...seek, ...buildInputArgs(source.path, source.container), ...sound], graph: chains.join(';') };
 }

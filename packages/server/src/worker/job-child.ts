@@ -26,7 +26,7 @@ async function work(task: WorkerTask): Promise<unknown> {
   if (task.kind === 'inspect') return bringIn(task.sourcePath, task.folder, { signal, onProgress });
   if (task.kind === 'deliver') return deliver({ ...task, signal, onProgress: (stage, share) => onProgress({ stage, share, secondsLeft: null }) });
   const frames: FrameTimes | null = task.facts.video ? { timesUs: task.analysis.frameTimesUs, endUs: task.analysis.frameEndUs } : null;
-  const made = await makeFile({ ...task, frames, complexity: task.analysis.complexity, judge: { limits: task.limits, nameContext: task.nameContext }, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
+  const made = await makeFile({ ...task, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
   return { path: made.path, facts: made.facts, findings: made.findings, poster: await makePoster(made.path, task) };
 }
 

@@ -1,0 +1,151 @@
+import type { TakeComplexity } from '../media/analysis.ts';
+import type { TimeRange } from '../time/range.ts';
+import type { FitPoint, FitSamples } from './samples.ts';
+import { integrateColumns } from './weigh-spans.ts';
+
+/** A point of a curve: what the kept part is predicted to come to at one rate factor. */
+export interface CurvePoint {
+  readonly crf: number;
+  /** Bytes of the picture alone. */
+  readonly videoBytes: number;
+  readonly ssim: number;
+}
+
+/** Clarity against bytes for one number of lines and share of frames; bytes ascending. */
+export interface Curve {
+  readonly lines: number;
+  readonly rateDivisor: 1 | 2;
+  readonly points: readonly CurvePoint[];
+}
+
+/** How bytes grow with complexity where the samples are too alike to tell. */
+const USUAL_POWER = 0.85;
+const LEAST_COMPLEXITY = 0.06;
+
+/**
+ * The curves of a kept part. Bytes of a stretch of time are taken as `c · x^p` of its complexity `x`, clarity as linear in `ln x`; `c`, `p`
+ * and the line are fitted to the samples (least squares, drawn to the mean where samples are few) and summed over the kept part.
+ */
+export function buildCurves(samples: FitSamples, complexity: TakeComplexity | null, keep: TimeRange): Curve[] {
+  const relative = buildRelative(complexity);
+  const xs = samples.windows.map((window) => meanOf(relative, { startUs: window.startUs, finishUs: window.startUs + window.durationUs }, (x) => x));
+  const groups = new Map<string, FitPoint[]>();
+  for (const point of samples.points) groups.set(`${point.lines}/${point.rateDivisor}`, [...(groups.get(`${point.lines}/${point.rateDivisor}`) ?? []), point]);
+  return [...groups.values()]
+    .map((points) => {
+      const [first] = points;
+      const curve = points.map((point) => predictPoint(point, samples, xs, relative, keep)).sort((left, right) => left.videoBytes - right.videoBytes);
+      return { lines: first?.lines ?? 1, rateDivisor: first?.rateDivisor ?? 1, points: makeMonotone(curve) };
+    })
+    .sort((left, right) => right.lines - left.lines || left.rateDivisor - right.rateDivisor);
+}
+
+function buildRelative(complexity: TakeComplexity | null): TakeComplexity {
+  if (!complexity || complexity.bits.length === 0) return { columnUs: 1_000_000, bits: [1] };
+  const mean = complexity.bits.reduce((sum, bits) => sum + bits, 0) / complexity.bits.length || 1;
+  return { columnUs: complexity.columnUs, bits: complexity.bits.map((bits) => LEAST_COMPLEXITY + bits / mean) };
+}
+
+function meanOf(relative: TakeComplexity, range: TimeRange, value: (x: number) => number): number {
+  return integrateColumns(relative, range.startUs, range.finishUs, value) / Math.max(1, range.finishUs - range.startUs);
+}
+
+function predictPoint(point: FitPoint, samples: FitSamples, xs: readonly number[], relative: TakeComplexity, keep: TimeRange): CurvePoint {
+  const rates = point.bytes.map((bytes, index) => (bytes * 1e6) / (samples.windows[index]?.durationUs ?? 1e6));
+  const logs = xs.map((x) => Math.log(x));
+  const power = Math.max(0, Math.min(1.3, fitSlope(logs, rates.map((rate) => Math.log(rate)), USUAL_POWER)));
+  const scale = rates.reduce((sum, rate) => sum + rate, 0) / xs.reduce((sum, x) => sum + x ** power, 0);
+  const seconds = (keep.finishUs - keep.startUs) / 1e6;
+  const videoBytes = scale * meanOf(relative, keep, (x) => x ** power) * seconds;
+  const slope = fitSlope(logs, point.ssim, 0);
+  const meanLog = logs.reduce((sum, log) => sum + log, 0) / Math.max(1, logs.length);
+  const meanSsim = point.ssim.reduce((sum, ssim) => sum + ssim, 0) / Math.max(1, point.ssim.length);
+  const ssim = Math.min(0.9999, meanSsim + slope * (meanOf(relative, keep, (x) => Math.log(x)) - meanLog));
+  return { crf: point.crf, videoBytes, ssim };
+}
+
+/** Least-squares slope, drawn to `usual` as if by a fifth of a spread of one in `x`. */
+function fitSlope(xs: readonly number[], ys: readonly number[], usual: number): number {
+  const [meanX, meanY] = [xs, ys].map((values) => values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length)) as [number, number];
+  const spread = xs.reduce((sum, x) => sum + (x - meanX) ** 2, 0);
+  const shared = xs.reduce((sum, x, index) => sum + (x - meanX) * ((ys[index] ?? meanY) - meanY), 0);
+  const draw = 0.2;
+  return (shared + usual * draw) / (spread + draw);
+}
+
+/** More bytes are never less clear: measuring noise is evened out upwards. */
+function makeMonotone(points: readonly CurvePoint[]): CurvePoint[] {
+  let highest = -Infinity;
+  return points.map((point) => {
+    highest = Math.max(highest, point.ssim);
+    return { ...point, ssim: highest };
+  });
+}
+
+/** Where a curve stands at so many bytes of picture: straight in the logarithms of bytes and of what is missing to full likeness. */
+export function readCurve(curve: Curve, videoBytes: number): { crf: number; ssim: number; slope: number } {
+  const { points } = curve;
+  const at = Math.log2(Math.max(1, videoBytes));
+  const upper = points.findIndex((point) => Math.log2(point.videoBytes) >= at);
+  const index = upper <= 0 ? (upper === 0 ? 1 : points.length - 1) : upper;
+  const [low, high] = [points[Math.max(0, index - 1)], points[Math.max(1, index)] ?? points[points.length - 1]];
+  if (!low || !high || low === high) return { crf: low?.crf ?? 26, ssim: low?.ssim ?? 0, slope: 6 };
+  const [from, to] = [Math.log2(low.videoBytes), Math.log2(high.videoBytes)];
+  const share = (at - from) / Math.max(1e-6, to - from);
+  const miss = (ssim: number) => Math.log(Math.max(1e-5, 1 - ssim));
+  // Beyond the last samples the line goes on no further than one sample's distance.
+  const held = Math.max(-1.5, Math.min(2, share));
+  const ssim = 1 - Math.exp(miss(low.ssim) + (miss(high.ssim) - miss(low.ssim)) * held);
+  const slope = (low.crf - high.crf) / Math.max(1e-6, to - from);
+  return { crf: low.crf + (high.crf - low.crf) * share, ssim: Math.max(0, ssim), slope: Math.max(2.5, Math.min(14, slope)) };
+}
+
+/** The bytes of picture at a rate factor. */
+export function readCurveAtCrf(curve: Curve, crf: number): number {
+  const ordered = [...curve.points].sort((left, right) => right.crf - left.crf);
+  const index = Math.max(1, ordered.findIndex((point) => point.crf <= crf));
+  const [low, high] = [ordered[index - 1], ordered[index] ?? ordered[ordered.length - 1]];
+  if (!low || !high || low === high) return low?.videoBytes ?? 1;
+  const share = (low.crf - crf) / (low.crf - high.crf);
+  return low.videoBytes * (high.videoBytes / low.videoBytes) ** share;
+}
+
+export interface HullPoint {
+  readonly curve: Curve;
+  readonly point: CurvePoint;
+}
+
+/** The upper convex hull of all sampled points over the logarithm of bytes: what no other way of coding beats. Bytes ascending. */
+export function buildHull(curves: readonly Curve[]): HullPoint[] {
+  const all = curves.flatMap((curve) => curve.points.map((point) => ({ curve, point }))).sort((left, right) => left.point.videoBytes - right.point.videoBytes || right.point.ssim - left.point.ssim);
+  const hull: HullPoint[] = [];
+  const cross = (a: HullPoint, b: HullPoint, c: HullPoint) => {
+    const x = (each: HullPoint) => Math.log(each.point.videoBytes);
+    return (x(b) - x(a)) * (c.point.ssim - a.point.ssim) - (b.point.ssim - a.point.ssim) * (x(c) - x(a));
+  };
+  for (const each of all) {
+    while (hull.length >= 2 && cross(hull[hull.length - 2] as HullPoint, hull[hull.length - 1] as HullPoint, each) >= 0) hull.pop();
+    hull.push(each);
+  }
+  const top = hull.reduce((best, each, index) => (each.point.ssim > (hull[best]?.point.ssim ?? -1) ? index : best), 0);
+  return hull.slice(0, top + 1);
+}
+
+/** What is kept first where not everything can be: smooth movement, sharp detail, or whatever is most like the recording. */
+export type Preference = 'balanced' | 'motion' | 'sharpness';
+
+/** By how much fewer frames have to be better before they are taken, for each preference. */
+const HALF_RATE_PENALTY: Readonly<Record<Preference, number>> = { balanced: 0.01, motion: 1, sharpness: 0 };
+
+/** The curve that is most like the recording at so many bytes. `bytesOf` tells the bytes of picture that a curve may take. */
+export function chooseCurve(curves: readonly Curve[], preference: Preference, bytesOf: (curve: Curve) => number): { curve: Curve; ssim: number; crf: number; slope: number } | null {
+  let best: { curve: Curve; ssim: number; crf: number; slope: number; score: number } | null = null;
+  for (const curve of curves) {
+    const bytes = bytesOf(curve);
+    if (bytes < 1) continue;
+    const read = readCurve(curve, bytes);
+    const score = read.ssim - (curve.rateDivisor === 2 ? HALF_RATE_PENALTY[preference] : 0);
+    if (!best || score > best.score + 1e-9) best = { curve, ...read, score };
+  }
+  return best;
+}
