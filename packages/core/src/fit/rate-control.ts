@@ -57,32 +57,43 @@ export interface SteeringInput {
   readonly prior: RateModel;
   /** Relative weight of every chunk. */
   readonly weights: readonly number[];
-  /** Chunks that are done; each only once. */
+  /** Chunks that are done, in order from the first. */
   readonly results: readonly ChunkResult[];
-  /** Rate factors of chunks that are being coded. */
-  readonly running: readonly { readonly chunk: number; readonly crf: number }[];
   readonly targetBytes: number;
   readonly leastCrf: number;
 }
 
-/** The rate factor for the next chunk: what is left of the target, divided over what is left to do. */
+/** The rate factor for all chunks that are left: what is left of the target, divided over them. */
 export function suggestChunkCrf(input: SteeringInput): number {
-  const { weights, results, running, targetBytes } = input;
+  const { weights, results, targetBytes } = input;
   const model = learnModel(input.prior, weights, results);
-  const weightOf = (chunk: number) => weights[chunk] ?? 0;
-  const begun = new Set([...results, ...running].map((each) => each.chunk));
-  const spent = results.reduce((sum, each) => sum + each.bytes, 0) + running.reduce((sum, each) => sum + predictChunkBytes(model, weightOf(each.chunk), each.crf), 0);
-  const leftWeight = weights.reduce((sum, weight, chunk) => sum + (begun.has(chunk) ? 0 : weight), 0);
+  const spent = results.reduce((sum, each) => sum + each.bytes, 0);
+  const leftWeight = weights.slice(results.length).reduce((sum, weight) => sum + weight, 0);
   const wanted = solveCrf(model, leftWeight, targetBytes - spent);
-  const before = [...results, ...running].map((each) => each.crf);
-  const mean = before.reduce((sum, crf) => sum + crf, 0) / Math.max(1, before.length);
-  const tamed = before.length === 0 ? wanted : Math.min(mean + MOST_STRAY, Math.max(mean - MOST_STRAY, wanted));
+  const mean = results.reduce((sum, each) => sum + each.crf, 0) / Math.max(1, results.length);
+  const tamed = results.length === 0 ? wanted : Math.min(mean + MOST_STRAY, Math.max(mean - MOST_STRAY, wanted));
   return roundCrf(Math.min(MOST_CRF, Math.max(input.leastCrf, tamed)));
+}
+
+/** More than this share beside the target, and coding begins again from here with another quality. */
+const OFF_COURSE = 0.05;
+/** With less than this share left to do, single chunks are mended afterwards instead. */
+const LEAST_LEFT = 0.12;
+
+/** Whether going on at this quality would miss the target by so much that it is better changed now. */
+export function isOffCourse(input: SteeringInput, crf: number): boolean {
+  const { weights, results, targetBytes } = input;
+  const model = learnModel(input.prior, weights, results);
+  const left = weights.slice(results.length).reduce((sum, weight) => sum + weight, 0);
+  const all = weights.reduce((sum, weight) => sum + weight, 0);
+  if (left / all < LEAST_LEFT) return false;
+  const expected = results.reduce((sum, each) => sum + each.bytes, 0) + predictChunkBytes(model, left, crf);
+  const isFinest = crf <= input.leastCrf && expected < targetBytes;
+  return !isFinest && Math.abs(expected / targetBytes - 1) > OFF_COURSE && Math.abs(suggestChunkCrf(input) - crf) > 0.3;
 }
 
 /** A result outside these shares of the target calls for coding a chunk again. */
 export interface RepairInput {
-  readonly weights: readonly number[];
   /** Every coded try of every chunk, the last of each being the one in use. */
   readonly tries: readonly ChunkResult[];
   readonly slope: number;
@@ -94,33 +105,37 @@ export interface RepairInput {
 }
 
 /**
- * Which chunks to code again, and how, so that the sum comes into the wanted range; none where it lies there already or where nothing
- * more can be done. As few chunks as will do: the one that strays furthest from the common quality in the direction of the
- * correction first, each changed by at most `MOST_REPAIR`.
+ * The chunk to code again, and how, so that the sum comes into the wanted range; null where it lies there already or where nothing more
+ * can be done. Of the chunks that a small change is enough for, the lightest; else the heaviest, changed by as much as is bearable. Chunks
+ * whose quality strays in the direction of the correction come first.
  */
-export function suggestRepairs(input: RepairInput): { readonly chunk: number; readonly crf: number }[] {
-  const current = new Map(input.tries.map((each) => [each.chunk, each]));
-  const total = [...current.values()].reduce((sum, each) => sum + each.bytes, 0);
+export function suggestRepair(input: RepairInput): { readonly chunk: number; readonly crf: number } | null {
+  const current = [...new Map(input.tries.map((each) => [each.chunk, each])).values()];
+  const total = current.reduce((sum, each) => sum + each.bytes, 0);
   const isOver = total > input.mostBytes;
-  if (!isOver && total >= input.leastBytes) return [];
-  let missing = input.targetBytes - total;
-  const order = [...current.values()].sort((left, right) => (isOver ? left.crf - right.crf : right.crf - left.crf) || right.bytes - left.bytes);
-  const repairs: { chunk: number; crf: number }[] = [];
-  const most = Math.min(MOST_REPAIR, Math.max(1.2, Math.abs(Math.log2((total + missing) / total)) * input.slope * 1.6));
-  for (const each of order) {
-    if (isOver ? missing >= 0 : missing <= total * 0.002) break;
-    const slope = measureSlope(input.tries.filter((one) => one.chunk === each.chunk)) ?? input.slope;
+  if (!isOver && total >= input.leastBytes) return null;
+  const missing = input.targetBytes - total;
+  const meanCrf = current.reduce((sum, each) => sum + each.crf * each.bytes, 0) / total;
+  const known = current.map((each) => measureSlope(input.tries.filter((one) => one.chunk === each.chunk))).filter((slope) => slope !== null);
+  const usual = known.length > 0 ? known.reduce((sum, slope) => sum + slope, 0) / known.length : input.slope;
+  const options = current.flatMap((each) => {
+    const slope = measureSlope(input.tries.filter((one) => one.chunk === each.chunk)) ?? usual;
     const wanted = each.bytes + missing;
-    const shift = Math.max(-most, Math.min(most, wanted <= 0 ? most : slope * Math.log2(each.bytes / wanted)));
+    const shift = wanted <= 0 ? MOST_REPAIR : Math.max(-MOST_REPAIR, Math.min(MOST_REPAIR, slope * Math.log2(each.bytes / wanted)));
     const crf = roundCrf(Math.max(input.leastCrf, Math.min(MOST_CRF + 7, each.crf + shift)));
-    if (Math.abs(crf - each.crf) < 0.02) continue;
-    repairs.push({ chunk: each.chunk, crf });
-    missing -= each.bytes * (2 ** ((each.crf - crf) / slope) - 1);
-  }
-  return repairs;
+    if (Math.abs(crf - each.crf) < 0.02) return [];
+    const stray = Math.abs(crf - meanCrf);
+    return [{ chunk: each.chunk, crf, bytes: each.bytes, isEnough: Math.abs(shift) < MOST_REPAIR && stray <= BEARABLE_STRAY, stray }];
+  });
+  const enough = options.filter((option) => option.isEnough).sort((left, right) => left.bytes - right.bytes)[0];
+  const heaviest = options.sort((left, right) => right.bytes - left.bytes)[0];
+  const { chunk, crf } = enough ?? heaviest ?? { chunk: -1, crf: 0 };
+  return chunk < 0 ? null : { chunk, crf };
 }
 
-const MOST_REPAIR = 4;
+/** How far a mended chunk may lie from the common quality. */
+const BEARABLE_STRAY = 2;
+const MOST_REPAIR = 3;
 
 /** Rate factors that halve the bytes, from two tries of the same chunk; null where they say nothing. */
 function measureSlope(tries: readonly ChunkResult[]): number | null {

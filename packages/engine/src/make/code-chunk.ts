@@ -1,8 +1,11 @@
 import { countGroupFrames, type FrameSpan, type FrameTimes, type MediaFacts, type VideoPlan } from '@apodix/core';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
-import { buildToolFault } from '../process/fail.ts';
-import { runTool, startTool, type StartedTool } from '../process/run-tool.ts';
+import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
+import { readFfmpegProgress } from '../process/progress.ts';
+import { runTool } from '../process/run-tool.ts';
+import { stat } from 'node:fs/promises';
+import { setTimeout as wait } from 'node:timers/promises';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
@@ -34,51 +37,78 @@ export async function codeSpan(input: ChunkInput & { readonly span: FrameSpan; r
   return Promise.all(input.outputs.map(({ path }) => measureMdatBytes(path)));
 }
 
-/** Starts decoding, cutting and scaling all frames of the output; they come out of its stdout one after the other as raw 4:2:0. */
-export function startPicture(input: ChunkInput): StartedTool {
-  const cut = buildPictureCut(input);
-  return startTool({
-    tool: 'ffmpeg',
-    args: [...QUIET, '-xerror', ...cut.input, '-filter_complex', cut.graph, '-map', '[v]', '-fps_mode', 'passthrough', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', 'pipe:1'],
-    isRead: true,
-    limits: { seconds: 6 * 3600 },
-    cwd: input.folder,
-    ...(input.signal ? { signal: input.signal } : {}),
-  });
+export interface RunInput extends ChunkInput {
+  /** Consecutive chunks that are coded in one go; the last ends where the output does. */
+  readonly spans: readonly FrameSpan[];
+  readonly crf: number;
+  /** Where chunk files go; `%d` stands for the number of the chunk within the run. */
+  readonly pattern: string;
+  /** Frames of the whole output whose number divides by `every`, and its last one, are also kept without loss for the proof. */
+  readonly witness: { readonly path: string; readonly every: number };
+  /** Told as soon as a chunk is complete, in order. False ends the run there. */
+  readonly onChunk: (index: number, bytes: number) => boolean;
+  readonly onShare: (share: number) => void;
 }
 
-/** Starts a coder that takes raw frames on its stdin and makes a chunk of them. */
-export function startChunkCoder(input: ChunkInput, crf: number, outputPath: string): StartedTool {
-  const { plan } = input;
-  return startTool({
+/**
+ * Codes consecutive chunks at one constant quality in one process, each chunk into a file of its own that begins with a keyframe. Gives
+ * the bytes of the chunks that are complete and were accepted.
+ */
+export async function codeRun(input: RunInput): Promise<number[]> {
+  const { plan, spans, witness } = input;
+  const [first, last] = [spans[0]?.first ?? 0, spans.at(-1)?.last ?? 0];
+  const cut = buildPictureCut(input, { first, last });
+  const seconds = (frame: number) => ((frame - first) * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const durationUs = seconds(last) * 1e6;
+  const starts = spans.slice(1).map((span) => span.first);
+  const stop = new AbortController();
+  const sizes: number[] = [];
+  let isStopped = false;
+  let isLooking = false;
+  const pathOf = (index: number) => input.pattern.replace('%d', String(index));
+  const look = async (isOver: boolean) => {
+    if (isLooking || isStopped) return;
+    isLooking = true;
+    // A chunk is complete once the next one has been begun.
+    while (!isStopped && sizes.length < spans.length && (isOver || (sizes.length + 1 < spans.length && (await stat(pathOf(sizes.length + 1)).catch(() => null)) !== null))) {
+      const bytes = await measureMdatBytes(pathOf(sizes.length));
+      sizes.push(bytes);
+      if (!input.onChunk(sizes.length - 1, bytes)) {
+        isStopped = true;
+        stop.abort();
+      }
+    }
+    isLooking = false;
+  };
+  const result = await runTool({
     tool: 'ffmpeg',
-    args: [...QUIET.filter((each) => each !== '-nostdin'), ...buildRawInput(plan), '-map', '0:v', '-vf', 'setsar=1', ...buildChunkOutput(plan, crf, outputPath)],
-    isFed: true,
-    limits: { seconds: 6 * 3600 },
+    args: [
+      ...QUIET, '-progress', 'pipe:1', '-xerror', ...cut.input,
+      '-filter_complex', `${cut.graph.replace(/\[v\]$/, '')},split=2[v][kept];[kept]select='not(mod(n+${first},${witness.every}))+eq(n+${first},${plan.frameCount - 1})'[w]`,
+      '-map', '[v]', ...buildChunkCoderArgs(plan, input.crf), '-force_key_frames', [first, ...starts].map((frame) => seconds(frame).toFixed(6)).join(','),
+      '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop',
+      '-f', 'segment', '-segment_format', 'mp4', '-segment_format_options', `video_track_timescale=${readTimescale(plan)}`, '-reset_timestamps', '1', '-segment_frames', starts.length > 0 ? starts.map((frame) => frame - first).join(',') : String(last - first + 1), '-y', input.pattern,
+      '-map', '[w]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', '-an', '-f', 'matroska', '-y', witness.path,
+    ],
+    limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
-    ...(input.signal ? { signal: input.signal } : {}),
+    signal: input.signal ? AbortSignal.any([input.signal, stop.signal]) : stop.signal,
+    onStdoutLine: (line) => {
+      readFfmpegProgress(durationUs, input.onShare)(line);
+      if (line.startsWith('progress=')) void look(false);
+    },
   });
-}
-
-/** Starts keeping raw frames without loss, for the proof. */
-export function startWitnessCoder(input: ChunkInput, outputPath: string): StartedTool {
-  return startTool({
-    tool: 'ffmpeg',
-    args: [...QUIET.filter((each) => each !== '-nostdin'), ...buildRawInput(input.plan), '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', ...BT709_TAGS, '-an', '-f', 'matroska', '-y', outputPath],
-    isFed: true,
-    limits: { seconds: 6 * 3600 },
-    cwd: input.folder,
-    ...(input.signal ? { signal: input.signal } : {}),
-  });
+  throwIfCancelled(input.signal);
+  if (isStopped) return sizes;
+  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
+  while (isLooking) await wait(10);
+  await look(true);
+  return sizes;
 }
 
 function buildPictureCut(input: ChunkInput, span?: FrameSpan, isAtKeyframe = false): { input: readonly string[]; graph: string } {
   const previousFrameUs = input.frames.timesUs.findLast((timeUs) => timeUs < input.plan.keep.startUs) ?? null;
   return buildVideoCut({ picture: input.picture, take: input.take, plan: input.plan, previousFrameUs, hasSound: false, isAtKeyframe, ...(span ? { span } : {}) });
-}
-
-function buildRawInput(plan: VideoPlan): string[] {
-  return ['-protocol_whitelist', 'file,pipe', '-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-video_size', `${plan.widthPx}x${plan.heightPx}`, '-framerate', writeRate(plan), '-i', 'pipe:0'];
 }
 
 function buildChunkOutput(plan: VideoPlan, crf: number, outputPath: string): string[] {

@@ -20,7 +20,8 @@ export interface MakeVideoInput {
 
 /** Frames of the cut source that were kept without loss while the file was made, for the proof. */
 export interface Witnesses {
-  readonly path: string;
+  /** In the order of the output; frames of a later file replace those of an earlier one from its first on. */
+  readonly paths: readonly string[];
   /** Every so many frames of the output one was kept, and the very last. */
   readonly every: number;
 }

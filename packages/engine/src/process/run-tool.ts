@@ -1,6 +1,5 @@
 import { execa, type ResultPromise } from 'execa';
 import { existsSync } from 'node:fs';
-import type { Readable, Writable } from 'node:stream';
 
 /** Ceilings for one child process; each is enforced by the kernel where `prlimit` is there. */
 export interface ToolLimits {
@@ -46,37 +45,21 @@ const hasGuards = process.platform === 'linux' && ['/usr/bin/setpriv', '/usr/bin
  * TERM on cancel or time-out, KILL five seconds later.
  */
 export async function runTool(run: ToolRun): Promise<ToolResult> {
-  return startTool(run).ended;
-}
-
-/** A tool that has been started, with the ends that were asked for as streams. */
-export interface StartedTool {
-  readonly stdin: Writable | null;
-  readonly stdout: Readable | null;
-  readonly ended: Promise<ToolResult>;
-  /** Ends it at once. */
-  kill(): void;
-}
-
-/** Starts a tool whose input or output is fed or read by the caller while it runs. */
-export function startTool(run: ToolRun & { readonly isFed?: boolean; readonly isRead?: boolean }): StartedTool {
   const limits = { ...DEFAULT_LIMITS, ...run.limits };
   const startedAt = performance.now();
   const [file, args] = guard(run, limits);
   const tail: string[] = [];
   const subprocess: ResultPromise<{ reject: false }> = execa(file, args, {
     reject: false,
-    stdin: run.isFed ? 'pipe' : 'ignore',
+    stdin: 'ignore',
     timeout: limits.seconds * 1000,
     forceKillAfterDelay: 5000,
     maxBuffer: 16_000_000,
-    buffer: { stdout: run.onStdoutLine === undefined && !run.isRead, stderr: false },
+    buffer: { stdout: run.onStdoutLine === undefined, stderr: false },
     env: { AV_LOG_FORCE_NOCOLOR: '1' },
     ...(run.cwd === undefined ? {} : { cwd: run.cwd }),
     ...(run.signal ? { cancelSignal: run.signal } : {}),
   }) as ResultPromise<{ reject: false }>;
-  // A tool that ends early closes its input; that is told by how it ended.
-  subprocess.stdin?.on('error', () => undefined);
   const readErrors = (async () => {
     for await (const line of subprocess.iterable({ from: 'stderr' })) {
       run.onStderrLine?.(String(line));
@@ -89,21 +72,18 @@ export function startTool(run: ToolRun & { readonly isFed?: boolean; readonly is
         for await (const line of subprocess.iterable({ from: 'stdout' })) run.onStdoutLine?.(String(line));
       })().catch(() => undefined)
     : undefined;
-  const ended = (async (): Promise<ToolResult> => {
-    const result = await subprocess;
-    await Promise.all([readErrors, readLines]);
-    return {
-      command: [run.tool, ...run.args].join(' '),
-      durationMs: performance.now() - startedAt,
-      exitCode: result.exitCode ?? null,
-      signal: result.signal ?? null,
-      isCancelled: result.isCanceled,
-      isTimedOut: result.timedOut,
-      stdout: typeof result.stdout === 'string' ? result.stdout : '',
-      stderrTail: tail.join('\n'),
-    };
-  })();
-  return { stdin: subprocess.stdin ?? null, stdout: subprocess.stdout ?? null, ended, kill: () => void subprocess.kill('SIGKILL') };
+  const result = await subprocess;
+  await Promise.all([readErrors, readLines]);
+  return {
+    command: [run.tool, ...run.args].join(' '),
+    durationMs: performance.now() - startedAt,
+    exitCode: result.exitCode ?? null,
+    signal: result.signal ?? null,
+    isCancelled: result.isCanceled,
+    isTimedOut: result.timedOut,
+    stdout: typeof result.stdout === 'string' ? result.stdout : '',
+    stderrTail: tail.join('\n'),
+  };
 }
 
 function guard(run: ToolRun, limits: ToolLimits): [string, string[]] {
