@@ -16,7 +16,7 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const { video } = facts;
   if (!video || plan.recipe.fit !== null || !isUniversal(facts) || plan.container === 'webm') return null;
   const { recipe } = plan;
-  if (recipe.turnDegrees !== 0 || recipe.isMirrored) return null;
+  if (recipe.turnDegrees !== 0 || recipe.isMirrored || video.startUs > 1000) return null;
   if (readRate(plan.frameRate) !== readRate(video.frameRate)) return null;
   const { widthPx, heightPx, longEdgePx, shortEdgePx } = ceilings.size;
   const [long, short] = [Math.max(video.widthPx, video.heightPx), Math.min(video.widthPx, video.heightPx)];
@@ -48,7 +48,8 @@ function isUniversal(facts: MediaFacts): boolean {
 /** The sound of a whole take is taken over too where it is what would be made; else it is coded once more. */
 function keepSound(sound: SoundPlan | null, facts: MediaFacts, isWhole: boolean): SoundPlan | null {
   if (!sound || !facts.sound) return sound;
-  const { codec, profile, channels, rateHz, startOffsetUs } = facts.sound;
-  const isSame = isWhole && sound.gainDb === 0 && codec === 'aac' && (profile ?? 'LC') === 'LC' && channels === sound.channels && rateHz === sound.rateHz && Math.abs(startOffsetUs) < 50_000;
+  const { codec, profile, channels, rateHz, startOffsetUs, startUs, durationUs } = facts.sound;
+  const isLonger = startUs + durationUs > (facts.video?.startUs ?? 0) + (facts.video?.durationUs ?? 0) + 25_000;
+  const isSame = isWhole && sound.gainDb === 0 && codec === 'aac' && (profile ?? 'LC') === 'LC' && channels === sound.channels && rateHz === sound.rateHz && Math.abs(startOffsetUs) < 25_000 && !isLonger;
   return isSame ? { ...sound, isCopied: true } : sound;
 }

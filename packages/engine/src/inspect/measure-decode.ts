@@ -73,7 +73,7 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   return { frameCount, ...readLoudness(text), interlace: readInterlace(text), errorLines };
 }
 
-function readLoudness(text: string): Pick<DecodeMeasurement, 'loudnessLufs' | 'loudnessRangeLu' | 'truePeakDbtp'> {
+export function readLoudness(text: string): Pick<DecodeMeasurement, 'loudnessLufs' | 'loudnessRangeLu' | 'truePeakDbtp'> {
   const from = text.lastIndexOf('Integrated loudness:');
   const tail = from < 0 ? '' : text.slice(from);
   const loudness = Number(/\bI:\s+(-?[\d.]+|-?inf) LUFS/.exec(tail)?.[1]);

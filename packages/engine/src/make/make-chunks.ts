@@ -8,7 +8,7 @@ import { throwIfCancelled } from '../process/fail.ts';
 import { codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import type { MadeVideo, MakeVideoInput } from './make-video.ts';
+import type { MakeVideoInput, Witnesses } from './make-video.ts';
 import type { PictureSource } from './working-files.ts';
 
 const LEAST_SHARE = 0.97;
@@ -21,7 +21,7 @@ const WEIGH_S = 1;
  * Codes the picture chunk by chunk at constant quality, each steered by the size of those before it, so that one coding lands on the
  * size; where it does not, single chunks are coded again.
  */
-export async function makeInChunks(input: MakeVideoInput, picture: PictureSource): Promise<MadeVideo> {
+export async function makeInChunks(input: MakeVideoInput, picture: PictureSource): Promise<{ path: string; witnesses: Witnesses }> {
   const { plan, folder, meter } = input;
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
   const seconds = plan.frameCount / rate;
@@ -44,11 +44,11 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
 
   meter.begin('Making the file', 0.06, 0.88);
   const tries: ChunkResult[] = [];
-  const witnessPaths: string[] = [];
+  const witnesses: { path: string; first: number; last: number }[] = [];
   while (tries.length < spans.length) {
     const from = tries.length;
     const crf = suggestChunkCrf({ prior, weights, results: tries, targetBytes, leastCrf });
-    const run = witnessPaths.length;
+    const run = witnesses.length;
     const pattern = join(folder, `run-${run}-%d.mp4`);
     const witness = { path: join(folder, `witness-${run}.mkv`), every };
     await codeRun({
@@ -60,7 +60,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
       onShare: (share) => meter.tell(((spans[from]?.first ?? 0) + share * (plan.frameCount - (spans[from]?.first ?? 0))) / plan.frameCount),
     });
     for (let chunk = from; chunk < tries.length; chunk += 1) await rename(pattern.replace('%d', String(chunk - from)), pathOf(chunk));
-    witnessPaths.push(witness.path);
+    witnesses.push({ path: witness.path, first: spans[from]?.first ?? 0, last: spans[tries.length - 1]?.last ?? 0 });
   }
   const leastBytes = plan.maxBytes === null ? 0 : Math.min(targetBytes * 0.985, Math.max(0, plan.maxBytes * LEAST_SHARE - otherBytes + 1), usefulBytes);
   for (let round = 0; round < MOST_REPAIRS; round += 1) {
@@ -77,7 +77,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   await Promise.all(spans.map((_, chunk) => rm(pathOf(chunk), { force: true })));
   const sizeBytes = (await stat(path)).size;
   if (plan.maxBytes !== null && sizeBytes > plan.maxBytes) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${sizeBytes} bytes.` });
-  return { path, witnesses: { paths: witnessPaths, every } };
+  return { path, witnesses: { files: witnesses, every } };
 }
 
 /** How often a frame is kept for the proof: six a second of a short piece, two of a long one. */

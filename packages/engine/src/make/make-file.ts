@@ -1,4 +1,4 @@
-import { ApodixError, isEveryMustMet, judgeMade, type Finding, type FrameTimes, type JudgeContext, type MediaFacts, type Plan, type TakeComplexity } from '@apodix/core';
+import { ApodixError, isEveryMustMet, judgeComparison, judgeMade, type Comparison, type Finding, type FrameTimes, type JudgeContext, type MediaFacts, type Plan, type TakeComplexity, type VideoPlan } from '@apodix/core';
 import { open, rename, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { inspectMedia } from '../bring-in/bring-in.ts';
@@ -7,9 +7,10 @@ import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { compareMade } from '../prove/compare-made.ts';
 import { checkAgainstPlan } from '../prove/check-against-plan.ts';
 import { makeSound } from './make-sound.ts';
-import { makeVideo } from './make-video.ts';
+import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import type { WorkingFiles } from './working-files.ts';
 
 export interface MakeInput {
@@ -32,40 +33,70 @@ export interface MakeInput {
 export interface MadeFile {
   readonly path: string;
   readonly facts: MediaFacts;
+  /** Findings of every limit, and of the comparison with the recording. */
   readonly findings: Finding[];
   readonly everyMustMet: boolean;
+  readonly comparison: Comparison;
+  /** As it was carried out. */
+  readonly plan: Plan;
 }
 
 /**
- * Makes the planned file, measures it anew from its own bytes and only then gives it its name.
+ * Makes the planned file, measures it anew from its own bytes, holds it against the recording, and only then gives it its name.
  * Everything before that happens in a temporary folder beside it, which is removed however the work ends.
  */
 export async function makeFile(input: MakeInput): Promise<MadeFile> {
   const meter = new ProgressMeter(input.onProgress);
   return withTemporaryFolder(dirname(input.outputPath), async (folder) => {
-    const madePath = await makeByKind(input, folder, meter);
-    throwIfCancelled(input.signal);
-    meter.begin('Proving it', 0.85, 1);
-    const { facts } = await inspectMedia(madePath, input.signal ? { signal: input.signal } : {});
-    checkAgainstPlan(facts, input.plan);
-    const findings = judgeMade(facts, input.plan, input.judge);
-    throwIfCancelled(input.signal);
-    await flush(madePath);
-    await rename(madePath, input.outputPath);
-    meter.tell(1);
-    return { path: input.outputPath, facts, findings, everyMustMet: isEveryMustMet(findings) };
+    const isCopied = input.plan.kind === 'video' && input.plan.method !== 'code';
+    const first = await makeByKind(input, folder, meter);
+    try {
+      return await proveFile(input, first, folder, meter);
+    } catch (error) {
+      // What was taken over and does not stand the proof is coded instead.
+      if (!isCopied || first.video?.plan.method === 'code' || !(error instanceof ApodixError) || !['PROOF_FAILED', 'DAMAGED', 'TRUNCATED'].includes(error.code)) throw error;
+      const plan = convertToCoding(input.plan as VideoPlan);
+      return proveFile({ ...input, plan }, await makeByKind({ ...input, plan }, folder, meter), folder, meter);
+    }
   });
 }
 
-async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter): Promise<string> {
+interface MadeByKind {
+  readonly path: string;
+  readonly plan: Plan;
+  readonly video: MadeVideo | null;
+}
+
+async function proveFile(input: MakeInput, made: MadeByKind, folder: string, meter: ProgressMeter): Promise<MadeFile> {
+  const { plan } = made;
+  throwIfCancelled(input.signal);
+  meter.begin('Proving it', 0.9, 1);
+  const take = { path: input.sourcePath, facts: input.facts };
+  const [{ facts }, comparison] = await Promise.all([
+    inspectMedia(made.path, input.signal ? { signal: input.signal } : {}),
+    compareMade({ madePath: made.path, plan, take, frames: input.frames, working: made.video?.recoded ? undefined : input.working, witnesses: made.video?.witnesses ?? null, recoded: made.video?.recoded ?? null, folder, ...(input.signal ? { signal: input.signal } : {}) }),
+  ]);
+  checkAgainstPlan(facts, plan);
+  const proof = judgeComparison(comparison, plan, facts);
+  if (made.video?.recoded && proof.some((finding) => finding.state === 'short')) throw new ApodixError('PROOF_FAILED', { detail: 'What was taken over is not the kept part.' });
+  const findings = [...judgeMade(facts, plan, input.judge), ...proof];
+  throwIfCancelled(input.signal);
+  await flush(made.path);
+  await rename(made.path, input.outputPath);
+  meter.tell(1);
+  return { path: input.outputPath, facts, findings, everyMustMet: isEveryMustMet(findings), comparison, plan };
+}
+
+async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter): Promise<MadeByKind> {
   const { plan, facts, sourcePath, signal } = input;
   const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!input.frames) throw new TypeError('A video needs its frame times.');
-    return (await makeVideo({ ...common, frames: input.frames, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs ?? [], plan, working: input.working })).path;
+    const video = await makeVideo({ ...common, frames: input.frames, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs ?? [], plan, working: input.working });
+    return { path: video.path, plan: video.plan, video };
   }
-  if (plan.kind === 'sound') return (await makeSound({ ...common, plan })).path;
-  meter.begin('Making the picture', 0, 0.85);
+  if (plan.kind === 'sound') return { ...(await makeSound({ ...common, plan })), plan, video: null };
+  meter.begin('Making the picture', 0, 0.9);
   const outputPath = join(folder, `photo.${plan.container}`);
   const answer = PhotoRendered.parse(
     await runPhotoChild(
@@ -77,7 +108,7 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
     ),
   );
   if (!answer.fits) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest that the limits on the picture allow has ${answer.sizeBytes} bytes.` });
-  return outputPath;
+  return { path: outputPath, plan, video: null };
 }
 
 async function flush(path: string): Promise<void> {

@@ -1,5 +1,6 @@
-import type { FrameTimes, MediaFacts, TakeComplexity, VideoPlan } from '@apodix/core';
+import { estimateOtherBytes, type FrameTimes, type MediaFacts, type TakeComplexity, type VideoPlan } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
+import { copyVideo, type CopiedVideo } from './copy-video.ts';
 import { makeInChunks } from './make-chunks.ts';
 import { makeInTwoPasses } from './two-pass.ts';
 import { choosePicture, type WorkingFiles } from './working-files.ts';
@@ -20,8 +21,8 @@ export interface MakeVideoInput {
 
 /** Frames of the cut source that were kept without loss while the file was made, for the proof. */
 export interface Witnesses {
-  /** In the order of the output; frames of a later file replace those of an earlier one from its first on. */
-  readonly paths: readonly string[];
+  /** In the order of the output: of each file the kept frames from `first` up to before `last` count. */
+  readonly files: readonly { readonly path: string; readonly first: number; readonly last: number }[];
   /** Every so many frames of the output one was kept, and the very last. */
   readonly every: number;
 }
@@ -29,11 +30,32 @@ export interface Witnesses {
 export interface MadeVideo {
   readonly path: string;
   readonly witnesses: Witnesses | null;
+  /** Frames at either end that were coded anew where the rest was taken over; null where everything was coded. */
+  readonly recoded: CopiedVideo['recoded'] | null;
+  /** The plan as it was carried out: where a stream could not be taken over, everything was coded. */
+  readonly plan: VideoPlan;
 }
 
-/** Makes the planned video from the intermediate where there is one, else from the take. */
+/** Makes the planned video: by taking the coded picture over where the plan says so and that is safe, else by coding. */
 export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
+  if (input.plan.method !== 'code') {
+    const copied = await copyVideo(input, choosePicture(input, input.plan, undefined));
+    if (copied) return { ...copied, witnesses: null, plan: input.plan };
+  }
+  return codeVideo({ ...input, plan: convertToCoding(input.plan) });
+}
+
+/** Codes the whole picture, from the intermediate where there is one, else from the take. */
+export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   const picture = choosePicture(input, input.plan, input.working);
-  if (input.plan.videoCodec === 'vp9') return { ...(await makeInTwoPasses(input, picture)), witnesses: null };
-  return makeInChunks(input, picture);
+  const made = input.plan.videoCodec === 'vp9' ? { ...(await makeInTwoPasses(input, picture)), witnesses: null } : await makeInChunks(input, picture);
+  return { ...made, recoded: null, plan: input.plan };
+}
+
+/** The same plan with everything coded anew. */
+export function convertToCoding(plan: VideoPlan): VideoPlan {
+  if (plan.method === 'code') return plan;
+  const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const sound = plan.sound ? { ...plan.sound, isCopied: false } : null;
+  return { ...plan, method: 'code', sound, predictedSsim: null, predictedBytes: Math.round((plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound)) };
 }
