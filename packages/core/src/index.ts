@@ -5,6 +5,7 @@ export * from './errors/catalogue.ts';
 export * from './fit/chunks.ts';
 export * from './fit/clarity.ts';
 export * from './fit/curves.ts';
+export * from './fit/preference.ts';
 export * from './fit/rate-control.ts';
 export * from './fit/rate-search.ts';
 export * from './fit/samples.ts';
@@ -36,7 +37,9 @@ export * from './naming/safe-name.ts';
 export { writeCodec } from './limits/file-rows.ts';
 export * from './plan/build-plan.ts';
 export * from './plan/comparison.ts';
+export * from './plan/offers.ts';
 export * from './plan/plan.ts';
+export * from './plan/plan-samples.ts';
 export { countDivisor, estimateOtherBytes, findCurves } from './plan/plan-picture.ts';
 export * from './plan/predict.ts';
 

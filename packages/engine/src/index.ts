@@ -1,5 +1,6 @@
 export { bringIn, inspectMedia, type BringInOptions, type BroughtIn } from './bring-in/bring-in.ts';
 export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
+export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { planIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
 export { hashFile } from './process/hash-file.ts';

@@ -1,0 +1,60 @@
+import type { SampleSpec } from '../fit/samples.ts';
+import { integrateColumns } from '../fit/weigh-spans.ts';
+import { LINE_STEPS } from '../fit/video-budget.ts';
+import { fitSizeInside, turnSize } from '../geometry/turn.ts';
+import type { Limit } from '../limits/limit.ts';
+import type { TakeAnalysis } from '../media/analysis.ts';
+import { readRate, type MediaFacts } from '../media/facts.ts';
+import type { Recipe } from '../recipe/recipe.ts';
+import { resolveKeep } from './build-plan.ts';
+import { countDivisor } from './plan-picture.ts';
+import { readCeilings } from './read-ceilings.ts';
+
+const WINDOW_US = 2_000_000;
+const MOST_WINDOWS = 6;
+/** Steps between sampled lines: each holds at most this share of the lines above it. */
+const LINE_RATIO = 0.76;
+const MOST_LINES = 4;
+/** Lines above which nothing is sampled: assignments hardly ever ask for more. */
+const MOST_SAMPLED_LINES = 1080;
+const CRFS = [20, 27, 34] as const;
+const VP9_CRFS = [24, 34, 44] as const;
+
+/** What to sample of a take so that Fit can tell what each size would look like; null for what has no picture in motion, and where the stream is taken over anyway. */
+export function planSamples(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe, limits: readonly Limit[]): SampleSpec | null {
+  const { video } = facts;
+  if (!video || facts.kind !== 'video') return null;
+  const ceilings = readCeilings(limits, 'video');
+  const size = fitSizeInside(turnSize(video, recipe.turnDegrees), { ...ceilings.size, shortEdgePx: Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_SAMPLED_LINES) }, 2);
+  const top = Math.min(size.widthPx, size.heightPx);
+  const lines = [top];
+  for (const step of LINE_STEPS) if (lines.length < MOST_LINES && step <= (lines.at(-1) ?? 0) * LINE_RATIO && step >= Math.max(240, ceilings.floors.shortEdgePx)) lines.push(step);
+  const codec = ceilings.wantedContainers && !ceilings.wantedContainers.some((id) => id === 'mp4' || id === 'mov') && ceilings.wantedContainers.includes('webm') ? 'vp9' : 'h264';
+  const divisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
+  const canHalve = divisor === 1 && readRate(video.frameRate) >= 47 && readRate(video.frameRate) / 2 >= (ceilings.minFrameRate ?? 0);
+  const rateDivisors: (1 | 2)[] = canHalve ? [1, 2] : [divisor === 2 ? 2 : 1];
+  return { key: [codec, ...lines, ...rateDivisors.map((each) => `/${each}`)].join(' '), codec, lines, rateDivisors, crfs: codec === 'vp9' ? VP9_CRFS : CRFS, windows: chooseWindows(facts, analysis, recipe) };
+}
+
+/**
+ * Windows of two seconds that stand for all degrees of complexity of the kept part: it is divided into so many classes of equal length by
+ * complexity, and the middle of each is taken, moved back onto a keyframe where one is near.
+ */
+function chooseWindows(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe): SampleSpec['windows'] {
+  const keep = resolveKeep(facts, recipe, { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs });
+  const lengthUs = keep.finishUs - keep.startUs;
+  if (lengthUs <= WINDOW_US * 2) return [{ startUs: keep.startUs, durationUs: lengthUs }];
+  const count = Math.floor(lengthUs / WINDOW_US);
+  const starts = Array.from({ length: count }, (_, index) => keep.startUs + index * WINDOW_US);
+  const { complexity } = analysis;
+  const weigh = (startUs: number) => (complexity ? integrateColumns(complexity, startUs, startUs + WINDOW_US, (bits) => bits) : 1);
+  const wanted = Math.min(MOST_WINDOWS, Math.max(2, Math.ceil(count / 3)), count);
+  const byWeight = starts.map((startUs) => ({ startUs, weight: weigh(startUs) })).sort((left, right) => left.weight - right.weight || left.startUs - right.startUs);
+  const chosen = Array.from({ length: wanted }, (_, index) => byWeight[Math.floor(((index + 0.5) * byWeight.length) / wanted)]?.startUs ?? keep.startUs);
+  return [...new Set(chosen.map((startUs) => snapToKeyframe(startUs, keep.startUs, keep.finishUs, analysis.keyframesUs)))].sort((left, right) => left - right).map((startUs) => ({ startUs, durationUs: WINDOW_US }));
+}
+
+function snapToKeyframe(startUs: number, leastUs: number, finishUs: number, keyframesUs: readonly number[]): number {
+  const near = keyframesUs.findLast((timeUs) => timeUs <= startUs + WINDOW_US / 2);
+  return near !== undefined && near >= leastUs && near + WINDOW_US <= finishUs && Math.abs(near - startUs) <= WINDOW_US ? near : startUs;
+}

@@ -1,0 +1,147 @@
+import { fitSizeInside, turnSize, type FitPoint, type FitSamples, type FrameTimes, type MediaFacts, type Recipe, type SampleSpec, type SizePx, type VideoPlan } from '@apodix/core';
+import { readFile, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { BT709_TAGS } from '../bring-in/picture-filters.ts';
+import { measureMdatBytes } from '../inspect/box-order.ts';
+import { buildChunkCoderArgs } from '../make/code-chunk.ts';
+import { buildVideoCut } from '../make/video-args.ts';
+import { choosePicture, type PictureSource, type WorkingFiles } from '../make/working-files.ts';
+import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
+import { buildInputArgs } from '../process/input-args.ts';
+import { ProgressMeter, type OnProgress } from '../process/progress.ts';
+import { runTool } from '../process/run-tool.ts';
+import { withTemporaryFolder } from '../process/temporary-folder.ts';
+
+export interface SampleInput {
+  readonly sourcePath: string;
+  readonly facts: MediaFacts;
+  readonly frames: FrameTimes;
+  readonly recipe: Recipe;
+  readonly spec: SampleSpec;
+  readonly working?: WorkingFiles | undefined;
+  readonly scratchFolder: string;
+  readonly signal?: AbortSignal;
+  readonly onProgress?: OnProgress;
+}
+
+/** Likeness is measured on every so many frames. */
+const COMPARED_EVERY = 3;
+
+interface Way {
+  readonly lines: number;
+  readonly rateDivisor: 1 | 2;
+  readonly crf: number;
+  readonly size: SizePx;
+}
+
+/**
+ * Codes short windows of a take in every way that is to be known, and measures bytes and likeness (SSIM) to the take at the size of the
+ * reference. Throws where a tool fails; nothing of the coded windows is kept.
+ */
+export async function sampleTake(input: SampleInput): Promise<FitSamples> {
+  const { spec, facts } = input;
+  const { video } = facts;
+  if (!video) throw new TypeError('A take with a picture was expected.');
+  const upright = turnSize(video, input.recipe.turnDegrees);
+  const sizeOf = (lines: number) => fitSizeInside(upright, { shortEdgePx: lines }, 2);
+  const ways: Way[] = spec.lines.flatMap((lines) => spec.rateDivisors.flatMap((rateDivisor) => spec.crfs.map((crf) => ({ lines, rateDivisor, crf, size: sizeOf(lines) }))));
+  const reference = sizeOf(spec.lines[0] ?? 1080);
+  const picture = choosePicture({ path: input.sourcePath, facts }, reference, input.working);
+  const meter = new ProgressMeter(input.onProgress);
+  meter.begin('Trying sizes on short samples', 0, 1);
+  const bytes = ways.map((): number[] => []);
+  const ssim = ways.map((): number[] => []);
+  let [codeSeconds, megapixels] = [0, 0];
+  await withTemporaryFolder(input.scratchFolder, async (folder) => {
+    for (const [index, window] of spec.windows.entries()) {
+      throwIfCancelled(input.signal);
+      const coded = await codeWindow(input, picture, reference, ways, window, folder);
+      codeSeconds += coded.seconds;
+      megapixels += coded.megapixels;
+      meter.tell((index + 0.6) / spec.windows.length);
+      const likeness = await compareWindow(input, reference, ways, folder);
+      for (const [way] of ways.entries()) {
+        bytes[way]?.push(coded.bytes[way] ?? 1);
+        ssim[way]?.push(likeness[way] ?? 0);
+      }
+      meter.tell((index + 1) / spec.windows.length);
+    }
+  });
+  const points = ways.map((way, index): FitPoint => ({ lines: way.lines, rateDivisor: way.rateDivisor, crf: way.crf, bytes: bytes[index] ?? [], ssim: ssim[index] ?? [] }));
+  return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, codeSeconds / Math.max(1e-6, megapixels)) };
+}
+
+/** One decoding of a window, coded in all ways at once, and every third frame of it kept without loss. */
+async function codeWindow(input: SampleInput, picture: PictureSource, reference: SizePx, ways: readonly Way[], window: { startUs: number; durationUs: number }, folder: string): Promise<{ bytes: number[]; seconds: number; megapixels: number }> {
+  const { facts, frames, recipe, spec } = input;
+  const rate = facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
+  const frameCount = Math.max(1, Math.round((window.durationUs * rate.numerator) / rate.denominator / 1e6));
+  const plan = buildWindowPlan(input, reference, window, frameCount);
+  const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < window.startUs) ?? null;
+  const cut = buildVideoCut({ picture, take: { path: input.sourcePath, facts }, plan, previousFrameUs, hasSound: false });
+  const groups = [...new Map(ways.map((way) => [`${way.lines}/${way.rateDivisor}`, way])).values()];
+  const graph = [
+    `${cut.graph.replace(/\[v\]$/, '')},split=${groups.length + 1}[w]${groups.map((_, index) => `[g${index}]`).join('')}`,
+    `[w]select='not(mod(n,${COMPARED_EVERY}))'[kept]`,
+    ...groups.map((group, index) => {
+      const own = ways.filter((way) => way.lines === group.lines && way.rateDivisor === group.rateDivisor);
+      const scale = group.size.widthPx === reference.widthPx && group.size.heightPx === reference.heightPx ? 'null' : `scale=${group.size.widthPx}:${group.size.heightPx}:flags=bicubic+accurate_rnd`;
+      const half = group.rateDivisor === 2 ? `,fps=${rate.numerator}/${rate.denominator * 2}:round=near` : '';
+      return `[g${index}]${scale}${half},split=${own.length}${own.map((way) => `[o${ways.indexOf(way)}]`).join('')}`;
+    }),
+  ].join(';');
+  const outputs = ways.flatMap((way, index) => ['-map', `[o${index}]`, ...buildWayArgs(spec.codec, way, rate), '-an', '-f', 'mp4', '-y', join(folder, `way-${index}.mp4`)]);
+  const startedAt = performance.now();
+  const result = await runTool({
+    tool: 'ffmpeg',
+    args: ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror', ...cut.input, '-filter_complex', graph, ...outputs, '-map', '[kept]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', '-an', '-f', 'matroska', '-y', join(folder, 'kept.mkv')],
+    limits: { seconds: 1200, memoryBytes: recipe.turnDegrees === 0 ? 8_000_000_000 : 9_000_000_000 },
+    cwd: folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
+  const bytes = await Promise.all(ways.map(async (_, index) => Math.max(1, (await measureMdatBytes(join(folder, `way-${index}.mp4`)).catch(async () => (await stat(join(folder, `way-${index}.mp4`))).size)))));
+  return { bytes, seconds: (performance.now() - startedAt) / 1000, megapixels: ways.reduce((sum, way) => sum + (way.size.widthPx * way.size.heightPx * frameCount) / way.rateDivisor / 1e6, 0) };
+}
+
+function buildWayArgs(codec: SampleSpec['codec'], way: Way, rate: { numerator: number; denominator: number }): string[] {
+  const frameRate = { numerator: rate.numerator, denominator: rate.denominator * way.rateDivisor };
+  if (codec === 'vp9') return ['-c:v', 'libvpx-vp9', '-deadline', 'good', '-cpu-used', '4', '-row-mt', '1', '-threads', '2', '-b:v', '0', '-crf', String(way.crf), ...BT709_TAGS];
+  return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
+}
+
+/** Likeness of every way to the kept frames, at the size of the reference. */
+async function compareWindow(input: SampleInput, reference: SizePx, ways: readonly Way[], folder: string): Promise<number[]> {
+  const rate = input.facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
+  const graph = [
+    `[0:v]format=yuv420p,settb=1/1000,setpts=N,split=${ways.length}${ways.map((_, index) => `[r${index}]`).join('')}`,
+    ...ways.map((way, index) => `[${index + 1}:v]${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='not(mod(n,${COMPARED_EVERY}))',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,format=yuv420p,settb=1/1000,setpts=N[m${index}]`),
+    ...ways.map((_, index) => `[m${index}][r${index}]ssim=stats_file=way-${index}.log:shortest=1[x${index}]`),
+  ].join(';');
+  const result = await runTool({
+    tool: 'ffmpeg',
+    args: ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'), ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')), '-filter_complex', graph, ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-'])],
+    limits: { seconds: 1200, memoryBytes: 9_000_000_000 },
+    cwd: folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
+  return Promise.all(
+    ways.map(async (_, index) => {
+      const log = await readFile(join(folder, `way-${index}.log`), 'utf8');
+      await rm(join(folder, `way-${index}.log`), { force: true });
+      const values = [...log.matchAll(/All:([\d.]+)/g)].map((match) => Number(match[1]));
+      return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
+    }),
+  );
+}
+
+/** A plan of just one window at the size of the reference. */
+function buildWindowPlan(input: SampleInput, reference: SizePx, window: { startUs: number; durationUs: number }, frameCount: number): VideoPlan {
+  const video = input.facts.video;
+  if (!video) throw new TypeError('A take with a picture was expected.');
+  return {
+    kind: 'video', maxBytes: null, fileName: 'window.mp4', predictedBytes: 1, recipe: input.recipe, container: 'mp4', method: 'code', keep: { startUs: window.startUs, finishUs: window.startUs + window.durationUs }, ...reference,
+    frameRate: video.frameRate, frameCount, videoCodec: 'h264', videoBps: 1, usefulBps: 1, leastCrf: 0, rateModel: null, predictedSsim: null, toneMapFrom: video.hdr, isDeinterlaced: video.interlace !== 'progressive', sound: null,
+  };
+}
