@@ -42,6 +42,7 @@ export * from './plan/plan.ts';
 export * from './plan/plan-samples.ts';
 export { countDivisor, estimateOtherBytes, findCurves } from './plan/plan-picture.ts';
 export * from './plan/predict.ts';
+export * from './plan/read-ceilings.ts';
 
 export * from './propose/propose.ts';
 export * from './recipe/recipe.ts';

@@ -42,6 +42,7 @@ export const routes = {
   chooseTake: { method: 'PATCH', path: '/api/takes/:takeId', access: 'take', body: schema.TakeInput, answer: schema.Done, purpose: 'Chooses the take to go on with.' },
   removeTake: { method: 'DELETE', path: '/api/takes/:takeId', access: 'take', body: null, answer: schema.Done, purpose: 'Removes a take that was not handed in.' },
   makeFile: { method: 'POST', path: '/api/takes/:takeId/make', access: 'take', body: null, answer: schema.MadeStarted, purpose: 'Makes and proves the file.' },
+  sampleTake: { method: 'POST', path: '/api/takes/:takeId/samples', access: 'take', body: null, answer: schema.SamplesStarted, purpose: 'Takes short samples of a take where those that Fit needs are not there yet.' },
   readTakeFile: { method: 'GET', path: '/api/takes/:takeId/files/:role', access: 'take', body: null, answer: null, purpose: 'The take itself, its proxy, strip or poster.' },
   readMadeFile: { method: 'GET', path: '/api/made/:madeId/files/:role', access: 'made', body: null, answer: null, purpose: 'A made file or its poster.' },
   renameMade: { method: 'PATCH', path: '/api/made/:madeId', access: 'made', body: schema.MadeInput, answer: schema.Done, purpose: 'Gives a made file another name; its bytes stay.' },

@@ -5,6 +5,8 @@ import { Limits } from '../limits/limit.ts';
 import { TakeAnalysis } from '../media/analysis.ts';
 import { MediaKind } from '../media/containers.ts';
 import { MediaFacts } from '../media/facts.ts';
+import { FitSamples } from '../fit/samples.ts';
+import { Comparison } from '../plan/comparison.ts';
 import { Plan, Refusal } from '../plan/plan.ts';
 import { Recipe } from '../recipe/recipe.ts';
 
@@ -19,7 +21,7 @@ export type Person = z.infer<typeof Person>;
 export const Fault = z.object({ code: z.string(), message: z.string(), next: z.string(), detail: z.string().optional() });
 export type Fault = z.infer<typeof Fault>;
 
-export const JobKind = z.enum(['inspect', 'make', 'deliver']);
+export const JobKind = z.enum(['inspect', 'sample', 'make', 'deliver']);
 export type JobKind = z.infer<typeof JobKind>;
 
 export const JobView = z.object({
@@ -79,6 +81,8 @@ export const TakeView = z.object({
   recipe: RecipeVersion.nullable(),
   /** The proposal that the take came with. */
   proposal: z.object({ recipe: Recipe, startReason: z.string().nullable(), finishReason: z.string().nullable(), remarks: z.array(z.string()) }).nullable(),
+  /** What short samples of it came to; null while they have not been taken. */
+  samples: FitSamples.nullable(),
   proxyUrl: z.string().nullable(),
   stripUrl: z.string().nullable(),
   posterUrl: z.string().nullable(),
@@ -95,6 +99,7 @@ export const MadeView = z.object({
   facts: MediaFacts,
   findings: z.array(Finding),
   plan: Plan,
+  comparison: Comparison.nullable(),
   /** Whether take, recipe and limits are still those that it was made from. */
   isCurrent: z.boolean(),
   fileUrl: z.string(),
@@ -161,6 +166,7 @@ export const TakeInput = z.object({ isChosen: z.literal(true) });
 /** A name without its ending. */
 export const MadeInput = z.object({ stem: z.string().trim().min(1).max(200) });
 export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });
+export const SamplesStarted = z.object({ job: JobView.nullable() });
 export const Done = z.object({ isDone: z.literal(true) });
 
 /** One line of the event stream: what changed, so that the page can read it anew. */

@@ -11,7 +11,7 @@ import { countDivisor } from './plan-picture.ts';
 import { readCeilings } from './read-ceilings.ts';
 
 const WINDOW_US = 2_000_000;
-const MOST_WINDOWS = 6;
+const MOST_WINDOWS = 5;
 /** Steps between sampled lines: each holds at most this share of the lines above it. */
 const LINE_RATIO = 0.76;
 const MOST_LINES = 4;

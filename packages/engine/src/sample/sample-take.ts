@@ -25,7 +25,7 @@ export interface SampleInput {
 }
 
 /** Likeness is measured on every so many frames. */
-const COMPARED_EVERY = 3;
+const COMPARED_EVERY = 5;
 
 interface Way {
   readonly lines: number;
@@ -71,7 +71,7 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, codeSeconds / Math.max(1e-6, megapixels)) };
 }
 
-/** One decoding of a window, coded in all ways at once, and every third frame of it kept without loss. */
+/** One decoding of a window, coded in all ways at once, and every fifth frame of it kept without loss. */
 async function codeWindow(input: SampleInput, picture: PictureSource, reference: SizePx, ways: readonly Way[], window: { startUs: number; durationUs: number }, folder: string): Promise<{ bytes: number[]; seconds: number; megapixels: number }> {
   const { facts, frames, recipe, spec } = input;
   const rate = facts.video?.frameRate ?? { numerator: 25, denominator: 1 };

@@ -1,5 +1,5 @@
 import {
-  buildPlan, findMissing, isEveryMustMet, judgeWork, type AssignmentCard, type AssignmentView, type Limit, type MadeView, type NameContext, type ParcelInput, type TakeView,
+  buildPlan, findMissing, findPreference, isEveryMustMet, judgeMade, judgeWork, readCeilings, type AssignmentCard, type AssignmentView, type Limit, type MadeView, type NameContext, type ParcelInput, type TakeView,
 } from '@apodix/core';
 import { Op } from 'sequelize';
 import { AssignmentRow, AuditRow, BriefRow, CourseRow, EnrolmentRow, FeedbackRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow } from '../data/models.ts';
@@ -56,16 +56,19 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
     const isOf = (row: { assignmentId: string }) => row.assignmentId === assignment.id;
     const brief = briefs.find(isOf);
     const group = enrolments.find((row) => row.courseId === assignment.courseId)?.groupName ?? null;
+    const limits = brief?.limits ?? assignment.limits;
+    const course = courses.find((row) => row.id === assignment.courseId) ?? null;
+    for (const row of made.filter(isOf)) judgeAnew(row, limits, buildNameContext({ person, assignment, course }));
     const ownDue = assignment.dueByGroup.find((each) => each.group === group)?.dueAt;
     return {
       person,
       assignment,
       group,
-      limits: brief?.limits ?? assignment.limits,
+      limits,
       instructions: brief?.instructions ?? assignment.instructions,
       isBriefChanged: brief !== undefined,
       dueAt: ownDue === undefined ? assignment.dueAt : new Date(ownDue),
-      course: courses.find((row) => row.id === assignment.courseId) ?? null,
+      course,
       takes: takes.filter(isOf),
       recipes: newest,
       made: made.filter(isOf),
@@ -74,6 +77,11 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
       feedbacks: new Map(feedbacks.map((row) => [row.handInId, row])),
     };
   });
+}
+
+/** Holds a made file against the limits as they are now; what the comparison with the recording found stays. */
+function judgeAnew(row: MadeRow, limits: Limit[], nameContext: NameContext | null): void {
+  row.findings = [...judgeMade(row.facts, row, { limits, nameContext }), ...row.findings.filter((finding) => finding.kind === 'proof')];
 }
 
 export async function loadWork(person: PersonRow, assignment: AssignmentRow): Promise<Work> {
@@ -89,13 +97,19 @@ export function buildNameContext(work: Pick<Work, 'person' | 'assignment' | 'cou
   return { surname: person.surname, firstName: person.firstName, piece: assignment.title.split(/[,:]/)[0] ?? assignment.title, course: course?.title ?? '', candidateNumber: person.candidateNumber };
 }
 
-/** Take, recipe, limits and plan as one hash: the same input gives the same file. */
+/**
+ * What decides how a file is made, as one hash: take, recipe, what the limits leave open for such a file, and what the subject keeps first. A
+ * name that is wanted, a due time or the like are not part of it, so that a change there makes nothing anew.
+ */
 export function planTake(work: Work, take: TakeRow): { inputHash: string; result: ReturnType<typeof buildPlan> } | null {
   const recipe = work.recipes.get(take.id)?.recipe;
   if (!take.facts || !take.analysis || !recipe) return null;
   const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
-  const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, frames, takeName: take.name, nameContext: buildNameContext(work) });
-  return { result, inputHash: hashInput({ take: take.sha256, plan: result.plan, limits: work.limits }) };
+  const preference = findPreference(work.course?.subject ?? '');
+  const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, frames, takeName: take.name, nameContext: buildNameContext(work), samples: take.samples, complexity: take.analysis.complexity, preference });
+  const { namePattern: _name, ...ceilings } = readCeilings(work.limits, take.facts.kind);
+  const { namePattern: _soundName, ...soundCeilings } = readCeilings(work.limits, 'sound');
+  return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, soundCeilings, preference }) };
 }
 
 export function viewCard(work: Work): AssignmentCard {
@@ -199,6 +213,7 @@ export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView
     fault: take.fault,
     recipe: recipe ? { version: recipe.version, recipe: recipe.recipe } : null,
     proposal: take.proposal,
+    samples: take.samples ?? null,
     proxyUrl: url('proxy', take.proxySha256),
     stripUrl: url('strip', take.stripSha256),
     posterUrl: url('poster', take.posterSha256),
@@ -206,6 +221,6 @@ export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView
 }
 
 function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
-  const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan } = row;
-  return { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, isCurrent, createdAt: row.createdAt.toISOString(), fileUrl: `/api/made/${id}/files/file`, posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null };
+  const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison } = row;
+  return { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison: comparison ?? null, isCurrent, createdAt: row.createdAt.toISOString(), fileUrl: `/api/made/${id}/files/file`, posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null };
 }

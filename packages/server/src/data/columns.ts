@@ -1,4 +1,4 @@
-import { Announcement, Fault, Finding, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, TakeAnalysis, TakeView } from '@apodix/core';
+import { Announcement, Comparison, Fault, Finding, FitSamples, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, TakeAnalysis, TakeView } from '@apodix/core';
 import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import * as rows from './models.ts';
@@ -55,14 +55,14 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
     'takes',
     {
       id, personId: text, assignmentId: text, name: text, sha256: text, sizeBytes: whole, state: text, kind: textOrNull, isChosen: flag, isShaped: flag, facts: json('facts', MediaFacts), analysis: json('analysis', TakeAnalysis),
-      proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, intermediateSha256: textOrNull, createdAt: moment,
+      proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, intermediateSha256: textOrNull, samples: json('samples', FitSamples), createdAt: moment,
     },
   ],
   [rows.RecipeRow, 'recipes', { takeId: id, version: { ...whole, primaryKey: true }, recipe: json('recipe', Recipe), createdAt: moment }],
   [
     rows.MadeRow,
     'made_files',
-    { id, takeId: text, personId: text, assignmentId: text, fileName: text, sha256: text, sizeBytes: whole, facts: json('facts', MediaFacts), findings: json('findings', z.array(Finding)), plan: json('plan', Plan), inputHash: text, posterSha256: textOrNull, createdAt: moment },
+    { id, takeId: text, personId: text, assignmentId: text, fileName: text, sha256: text, sizeBytes: whole, facts: json('facts', MediaFacts), findings: json('findings', z.array(Finding)), plan: json('plan', Plan), inputHash: text, comparison: json('comparison', Comparison), posterSha256: textOrNull, createdAt: moment },
   ],
   [rows.ParcelRow, 'parcels', { personId: id, assignmentId: id, parcel: json('parcel', ParcelInput) }],
   [rows.HandInRow, 'hand_ins', { id, personId: text, assignmentId: text, attempt: whole, state: text, frozen: json('frozen', FrozenParcel), deliveryKey: text, fault: json('fault', Fault), createdAt: moment, receivedAt: momentOrNull, receiptId: textOrNull }],

@@ -1,4 +1,4 @@
-import type { Announcement, Fault, Finding, JobKind, Limits, MediaFacts, MediaKind, ParcelInput, Plan, Receipt, Recipe, Role, TakeAnalysis, TakeView } from '@apodix/core';
+import type { Announcement, Comparison, Fault, Finding, FitSamples, JobKind, Limits, MediaFacts, MediaKind, ParcelInput, Plan, Receipt, Recipe, Role, TakeAnalysis, TakeView } from '@apodix/core';
 import { Model, type CreationOptional, type InferAttributes, type InferCreationAttributes } from 'sequelize';
 
 /** One class a table. Columns and JSON schemas stand in `columns.ts`, the tables themselves in `migrations/`. */
@@ -85,6 +85,7 @@ export class TakeRow extends Row<TakeRow> {
   declare stripSha256: string | null;
   declare posterSha256: string | null;
   declare intermediateSha256: CreationOptional<string | null>;
+  declare samples: CreationOptional<FitSamples | null>;
   declare createdAt: Date;
 }
 
@@ -107,6 +108,7 @@ export class MadeRow extends Row<MadeRow> {
   declare findings: Finding[];
   declare plan: Plan;
   declare inputHash: string;
+  declare comparison: CreationOptional<Comparison | null>;
   declare posterSha256: string | null;
   declare createdAt: Date;
 }

@@ -6,8 +6,9 @@ import type { Migration } from './migration.ts';
 import { firstTables } from './migrations/001-first-tables.ts';
 import { briefs } from './migrations/002-briefs.ts';
 import { intermediates } from './migrations/003-intermediates.ts';
+import { fit } from './migrations/004-fit.ts';
 
-const migrations: readonly Migration[] = [firstTables, briefs, intermediates];
+const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit];
 
 /** Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest form. */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {

@@ -9,7 +9,7 @@ import { buildNameContext, findAssignmentsOf, loadWork, loadWorks, planTake, vie
 import { releaseBlobs } from '../blobs/release-blobs.ts';
 import { AssignmentRow, BriefRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
 import { hashInput } from '../jobs/hash-input.ts';
-import { putIntoParcel } from '../jobs/job-handlers.ts';
+import { planSampleJob, putIntoParcel } from '../jobs/job-handlers.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import type { Services } from '../services.ts';
 import { findCalendarToken, writeCalendar } from '../assignments/calendar.ts';
@@ -201,6 +201,12 @@ export const handlers: Handlers = {
     return { job: viewJob(job), refusals: result.refusals };
   },
 
+  sampleTake: async ({ granted, services }) => {
+    const [person, take] = [need(granted.person), need(granted.take)];
+    const wanted = planSampleJob(take, await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId))));
+    return { job: wanted ? viewJob(await services.jobs.add(wanted)) : null };
+  },
+
   readTakeFile: async ({ granted, request, response, services }) => {
     const take = need(granted.take);
     const isPhoto = take.kind === 'photo';
@@ -230,7 +236,8 @@ export const handlers: Handlers = {
     const fileName = buildSafeFileName(body.stem.replace(new RegExp(`\\.${ending}$`, 'i'), ''), ending);
     const work = await loadWork(person, need(await AssignmentRow.findByPk(made.assignmentId)));
     await services.sequelize.transaction(async (transaction) => {
-      await made.update({ fileName, findings: judgeMade(made.facts, { fileName }, { limits: work.limits, nameContext: buildNameContext(work) }) }, { transaction });
+      const proof = made.findings.filter((finding) => finding.kind === 'proof');
+      await made.update({ fileName, findings: [...judgeMade(made.facts, { fileName }, { limits: work.limits, nameContext: buildNameContext(work) }), ...proof] }, { transaction });
       if (isEveryMustMet(made.findings) && !work.parcel.items.some((item) => item.madeId === made.id)) await putIntoParcel(made, transaction);
     });
     services.live.tell(person.id, { type: 'work', assignmentId: made.assignmentId });

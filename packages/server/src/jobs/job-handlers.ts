@@ -1,4 +1,4 @@
-import { ApodixError, cleanDisplayName, findMissingStream, isEveryMustMet, Plan, propose, type JobKind } from '@apodix/core';
+import { ApodixError, cleanDisplayName, createPlainRecipe, findMissingStream, isEveryMustMet, Plan, planSamples, propose, type JobKind } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
 import { planIntermediate } from '@apodix/engine';
 import type { Sequelize, Transaction } from 'sequelize';
@@ -8,8 +8,9 @@ import { buildNameContext, EMPTY_PARCEL, loadWork } from '../assignments/load-wo
 import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
 import { AssignmentRow, CourseRow, HandInRow, MadeRow, ParcelRow, PersonRow, ReceiptRow, RecipeRow, TakeRow, type JobRow } from '../data/models.ts';
 import type { SigningKey } from '../delivery/signing-key.ts';
-import { DeliverDone, InspectDone, MakeDone } from '../worker/messages.ts';
-import type { JobHandler } from './job-runner.ts';
+import { DeliverDone, InspectDone, MakeDone, SampleDone } from '../worker/messages.ts';
+import { hashInput } from './hash-input.ts';
+import type { JobHandler, JobRunner } from './job-runner.ts';
 
 export interface HandlerContext {
   readonly sequelize: Sequelize;
@@ -20,7 +21,7 @@ export interface HandlerContext {
 
 /** One row a kind of job. */
 export function buildJobHandlers(context: HandlerContext): Readonly<Record<JobKind, JobHandler>> {
-  return { inspect: buildInspectHandler(context), make: buildMakeHandler(context), deliver: buildDeliverHandler(context) };
+  return { inspect: buildInspectHandler(context), sample: buildSampleHandler(context), make: buildMakeHandler(context), deliver: buildDeliverHandler(context) };
 }
 
 async function requireTake(job: JobRow): Promise<TakeRow> {
@@ -68,12 +69,38 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
         if ((await RecipeRow.count({ where: { takeId: take.id }, transaction })) === 0) await RecipeRow.create({ takeId: take.id, version: 1, recipe: proposal.recipe, createdAt: new Date() }, { transaction });
         await writeAudit(take.personId, take.assignmentId, missing ? `Could not use ${cleanDisplayName(take.name, 40)}` : `Brought in ${cleanDisplayName(take.name, 40)}`, transaction);
       });
+      return planSampleJob(take, await requireWork(job));
     },
     fail: async (job, fault) => {
       const take = job.takeId ? await TakeRow.findByPk(job.takeId) : null;
       await take?.update({ state: 'refused', fault: fault.toJSON() });
     },
   };
+}
+
+function buildSampleHandler({ blobs }: HandlerContext): JobHandler {
+  return {
+    prepare: async (job, folder) => {
+      const take = await requireTake(job);
+      const work = await requireWork(job);
+      if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
+      const recipe = work.recipes.get(take.id)?.recipe ?? createPlainRecipe();
+      return { kind: 'sample', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, recipe, limits: work.limits, working: await findWorking(take, blobs) };
+    },
+    finish: async (job, rawResult) => {
+      const take = await requireTake(job);
+      await take.update({ samples: SampleDone.parse(rawResult) });
+    },
+    fail: () => Promise.resolve(),
+  };
+}
+
+/** The samples that Fit needs of a take and that are not there, as a job to add; null where nothing is to be sampled. */
+export function planSampleJob(take: TakeRow, work: Pick<Awaited<ReturnType<typeof loadWork>>, 'limits' | 'recipes'>): Parameters<JobRunner['add']>[0] | null {
+  if (take.state !== 'ready' || !take.facts || !take.analysis) return null;
+  const spec = planSamples(take.facts, take.analysis, work.recipes.get(take.id)?.recipe ?? createPlainRecipe(), work.limits);
+  if (!spec || take.samples?.key === spec.key) return null;
+  return { kind: 'sample', personId: take.personId, takeId: take.id, assignmentId: take.assignmentId, input: {}, inputHash: hashInput({ takeId: take.id, samples: spec.key }) };
 }
 
 const MakeInput = z.object({ plan: Plan, inputHash: z.string() });
@@ -96,12 +123,13 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       await sequelize.transaction(async (transaction) => {
         if (await MadeRow.findOne({ where: { takeId: take.id, inputHash }, transaction })) return;
         const made = await MadeRow.create(
-          { id: randomUUID(), takeId: take.id, personId: take.personId, assignmentId: take.assignmentId, fileName: plan.fileName, sha256, sizeBytes, facts: done.facts, findings: done.findings, plan, inputHash, posterSha256: poster?.sha256 ?? null, createdAt: new Date() },
+          { id: randomUUID(), takeId: take.id, personId: take.personId, assignmentId: take.assignmentId, fileName: plan.fileName, sha256, sizeBytes, facts: done.facts, findings: done.findings, comparison: done.comparison, plan: done.plan, inputHash, posterSha256: poster?.sha256 ?? null, createdAt: new Date() },
           { transaction },
         );
         await writeAudit(take.personId, take.assignmentId, isEveryMustMet(done.findings) ? `Made and proved ${plan.fileName}` : `Made ${plan.fileName}; a limit falls short`, transaction);
         if (isEveryMustMet(done.findings)) await putIntoParcel(made, transaction);
       });
+      return planSampleJob(take, await requireWork(job));
     },
     fail: () => Promise.resolve(),
   };

@@ -10,12 +10,22 @@ import { JobRow } from '../data/models.ts';
 import { WorkerMessage, type WorkerTask } from '../worker/messages.ts';
 import type { LiveEvents } from './live-events.ts';
 
+/** A job that is to be done. */
+export interface NewJob {
+  readonly kind: JobKind;
+  readonly personId: string;
+  readonly takeId: string | null;
+  readonly assignmentId: string | null;
+  readonly input: unknown;
+  readonly inputHash: string;
+}
+
 /** What a kind of job does around its child process. */
 export interface JobHandler {
   /** What the child is asked for; `folder` is the job's own and is removed afterwards. */
   prepare(job: JobRow, folder: string): Promise<WorkerTask>;
-  /** Keeps the result, in one transaction, so that doing it twice changes nothing. */
-  finish(job: JobRow, result: unknown): Promise<void>;
+  /** Keeps the result, in one transaction, so that doing it twice changes nothing. May name a job that follows. */
+  finish(job: JobRow, result: unknown): Promise<NewJob | null | void>;
   /** What a final failure means for the thing that the job was about. */
   fail(job: JobRow, fault: ApodixError): Promise<void>;
 }
@@ -28,6 +38,9 @@ export interface JobRunnerOptions {
   readonly log: Logger;
 }
 
+/** Kinds of job that nobody waits for. */
+const PATIENT: JobKind[] = ['sample'];
+const isPatient = (kind: JobKind) => PATIENT.includes(kind);
 const MAX_ATTEMPTS = 3;
 const LEASE_MS = 30_000;
 const TICK_MS = 1000;
@@ -42,6 +55,9 @@ export class JobRunner {
   readonly #options: JobRunnerOptions;
   readonly #children = new Map<string, ChildProcess>();
   readonly #starting = new Set<string>();
+  /** Running jobs that can wait, and those of them that were ended to make way. */
+  readonly #patient = new Set<string>();
+  readonly #setAside = new Set<string>();
   #timer: NodeJS.Timeout | null = null;
   #isStopped = false;
 
@@ -69,13 +85,23 @@ export class JobRunner {
   }
 
   /** Adds a job, or gives the one that is already waiting or running for the same input. */
-  async add(job: { kind: JobKind; personId: string; takeId: string | null; assignmentId: string | null; input: unknown; inputHash: string }): Promise<JobRow> {
+  async add(job: NewJob): Promise<JobRow> {
     const same = await JobRow.findOne({ where: { kind: job.kind, personId: job.personId, inputHash: job.inputHash, state: { [Op.in]: ['waiting', 'running'] } } });
     if (same) return same;
     const row = await JobRow.create({ ...job, id: randomUUID(), state: 'waiting', stage: 'Waiting for a free place', share: 0, secondsLeft: null, attempts: 0, leaseUntil: null, isCancelRequested: false, fault: null, createdAt: new Date() });
     this.#tell(row);
+    if (!isPatient(job.kind)) this.#makeWay();
     void this.#tick();
     return row;
+  }
+
+  /** Ends jobs that can wait, so that what a person waits for has both cores; they begin again afterwards. */
+  #makeWay(): void {
+    for (const [id, child] of this.#children) {
+      if (!this.#patient.has(id)) continue;
+      this.#setAside.add(id);
+      child.kill('SIGKILL');
+    }
   }
 
   async cancel(job: JobRow): Promise<JobRow> {
@@ -93,7 +119,8 @@ export class JobRunner {
       await JobRow.update({ state: 'waiting', leaseUntil: null }, { where: { state: 'running', leaseUntil: { [Op.lt]: new Date() }, id: { [Op.notIn]: [...this.#children.keys(), ...this.#starting] } } });
       const free = this.#options.concurrency - this.#children.size - this.#starting.size;
       if (free <= 0) return;
-      const waiting = await JobRow.findAll({ where: { state: 'waiting', id: { [Op.notIn]: [...this.#starting] } }, order: [['createdAt', 'ASC']], limit: free });
+      const isBusy = this.#children.size + this.#starting.size > 0;
+      const waiting = await this.#findWaiting(free, isBusy);
       for (const job of waiting) {
         if (this.#starting.has(job.id) || this.#children.has(job.id) || this.#children.size + this.#starting.size >= this.#options.concurrency) continue;
         this.#starting.add(job.id);
@@ -102,6 +129,14 @@ export class JobRunner {
     } catch (error) {
       this.#options.log.error({ err: error }, 'The job queue could not be read');
     }
+  }
+
+  /** The oldest jobs first; those that can wait only where nothing else waits or runs, and one at a time. */
+  async #findWaiting(limit: number, isBusy: boolean): Promise<JobRow[]> {
+    const where = { state: 'waiting', id: { [Op.notIn]: [...this.#starting] } };
+    const waiting = await JobRow.findAll({ where: { ...where, kind: { [Op.notIn]: PATIENT } }, order: [['createdAt', 'ASC']], limit });
+    if (waiting.length > 0 || isBusy) return waiting;
+    return JobRow.findAll({ where, order: [['createdAt', 'ASC']], limit: 1 });
   }
 
   async #run(job: JobRow): Promise<void> {
@@ -117,10 +152,12 @@ export class JobRunner {
       if (this.#isStopped) return;
       await job.reload();
       if (end.type === 'done' && !job.isCancelRequested) {
-        await handler.finish(job, end.result);
+        const next = await handler.finish(job, end.result);
         await job.update({ state: 'done', share: 1, secondsLeft: 0, leaseUntil: null });
         this.#tell(job);
+        if (next) await this.add(next);
       } else if (end.type === 'lost' && !job.isCancelRequested) {
+        if (this.#setAside.delete(job.id)) job.set({ attempts: Math.max(0, job.attempts - 1) });
         this.#options.log.warn({ job: job.id, kind: job.kind, attempt: job.attempts }, 'A job was interrupted');
         await job.update({ state: 'waiting', leaseUntil: null, stage: 'Interrupted, begins again' });
         this.#tell(job);
@@ -145,6 +182,7 @@ export class JobRunner {
     return new Promise((resolve) => {
       const child = fork(childPath, { execArgv: isSource ? ['--import', 'tsx', '--conditions=source'] : [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
       this.#children.set(job.id, child);
+      if (isPatient(job.kind)) this.#patient.add(job.id);
       let end: Exclude<WorkerMessage, { type: 'progress' }> | { type: 'lost' } = { type: 'lost' };
       let savedAt = 0;
       const renewal = setInterval(() => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined), LEASE_MS / 3);
@@ -164,6 +202,7 @@ export class JobRunner {
       child.once('exit', () => {
         clearInterval(renewal);
         this.#children.delete(job.id);
+        this.#patient.delete(job.id);
         resolve(end);
       });
       child.send(task, (error) => {

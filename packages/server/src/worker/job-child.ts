@@ -1,5 +1,5 @@
-import { ApodixError, type FrameTimes } from '@apodix/core';
-import { bringIn, makeFile, runPhotoChild, runTool } from '@apodix/engine';
+import { ApodixError, planSamples, type FrameTimes } from '@apodix/core';
+import { bringIn, makeFile, runPhotoChild, runTool, sampleTake } from '@apodix/engine';
 import { join } from 'node:path';
 import { deliver } from './deliver.ts';
 import { WorkerTask, type WorkerMessage } from './messages.ts';
@@ -26,8 +26,13 @@ async function work(task: WorkerTask): Promise<unknown> {
   if (task.kind === 'inspect') return bringIn(task.sourcePath, task.folder, { signal, onProgress });
   if (task.kind === 'deliver') return deliver({ ...task, signal, onProgress: (stage, share) => onProgress({ stage, share, secondsLeft: null }) });
   const frames: FrameTimes | null = task.facts.video ? { timesUs: task.analysis.frameTimesUs, endUs: task.analysis.frameEndUs } : null;
+  if (task.kind === 'sample') {
+    const spec = planSamples(task.facts, task.analysis, task.recipe, task.limits);
+    if (!spec || !frames) throw new ApodixError('CANCELLED');
+    return sampleTake({ ...task, frames, spec, scratchFolder: task.folder, signal, onProgress });
+  }
   const made = await makeFile({ ...task, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
-  return { path: made.path, facts: made.facts, findings: made.findings, poster: await makePoster(made.path, task) };
+  return { path: made.path, facts: made.facts, findings: made.findings, comparison: made.comparison, plan: made.plan, poster: await makePoster(made.path, task) };
 }
 
 async function makePoster(path: string, task: Extract<WorkerTask, { kind: 'make' }>): Promise<string | null> {

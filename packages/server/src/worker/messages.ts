@@ -1,7 +1,9 @@
-import { DeliveryInput, Finding, Limits, MediaFacts, Plan, TakeAnalysis } from '@apodix/core';
+import { Comparison, DeliveryInput, Finding, FitSamples, Limits, MediaFacts, Plan, Recipe, TakeAnalysis } from '@apodix/core';
 import { z } from 'zod';
 
 const NameContextSchema = z.object({ surname: z.string(), firstName: z.string(), piece: z.string(), course: z.string(), candidateNumber: z.string().nullable() });
+
+const Working = z.object({ intermediate: z.object({ path: z.string(), widthPx: z.int(), heightPx: z.int() }).optional() });
 
 /** What a job's child process is asked for. */
 export const WorkerTask = z.discriminatedUnion('kind', [
@@ -15,14 +17,16 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     plan: Plan,
     limits: Limits,
     nameContext: NameContextSchema.nullable(),
-    working: z.object({ intermediate: z.object({ path: z.string(), widthPx: z.int(), heightPx: z.int() }).optional() }),
+    working: Working,
   }),
+  z.object({ kind: z.literal('sample'), sourcePath: z.string(), folder: z.string(), facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe, limits: Limits, working: Working }),
   z.object({ kind: z.literal('deliver'), siteUrl: z.url(), delivery: DeliveryInput, paths: z.array(z.string()) }),
 ]);
 export type WorkerTask = z.infer<typeof WorkerTask>;
 
 export const InspectDone = z.object({ facts: MediaFacts, analysis: TakeAnalysis, files: z.object({ intermediate: z.string().optional(), proxy: z.string().optional(), strip: z.string().optional(), poster: z.string().optional() }) });
-export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), poster: z.string().nullable() });
+export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), comparison: Comparison, plan: Plan, poster: z.string().nullable() });
+export const SampleDone = FitSamples;
 export const DeliverDone = z.object({ deliveryId: z.string(), siteName: z.string(), receivedAt: z.iso.datetime(), isLate: z.boolean(), sentAt: z.iso.datetime(), sha256: z.array(z.string()) });
 
 export const WorkerMessage = z.discriminatedUnion('type', [

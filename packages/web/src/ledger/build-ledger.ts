@@ -1,5 +1,5 @@
 import {
-  buildPlan, describeLimit, findRowScope, isEveryMustMet, isLimitForTake, judgeParcel, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanResult, type Recipe, type TakeView,
+  buildPlan, describeLimit, findPreference, findRowScope, isEveryMustMet, isLimitForTake, judgeParcel, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanInput, type PlanResult, type Recipe, type TakeView,
 } from '@apodix/core';
 
 export interface LedgerRow {
@@ -22,9 +22,15 @@ export function buildNames(assignment: AssignmentView): NameContext | null {
 
 /** The plan of a take under a recipe; null while the take is not measured. */
 export function planOf(assignment: AssignmentView, take: TakeView | null, recipe: Recipe | null): PlanResult | null {
+  const input = buildPlanInput(assignment, take, recipe);
+  return input && buildPlan(input);
+}
+
+/** Everything that a plan follows from; null while the take is not measured. */
+export function buildPlanInput(assignment: AssignmentView, take: TakeView | null, recipe: Recipe | null): PlanInput | null {
   if (!take?.facts || !take.analysis || !recipe) return null;
   const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
-  return buildPlan({ facts: take.facts, recipe, limits: assignment.limits, frames, takeName: take.name, nameContext: buildNames(assignment) });
+  return { facts: take.facts, recipe, limits: assignment.limits, frames, takeName: take.name, nameContext: buildNames(assignment), samples: take.samples, complexity: take.analysis.complexity, preference: findPreference(assignment.subject) };
 }
 
 /** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
