@@ -100,6 +100,8 @@ export const MadeView = z.object({
   findings: z.array(Finding),
   plan: Plan,
   comparison: Comparison.nullable(),
+  /** Frames of the hardest seconds, as recorded and as made, both at the size of the made file. */
+  moments: z.array(z.object({ atUs: z.int(), ssim: z.number(), sourceUrl: z.string(), madeUrl: z.string() })),
   /** Whether take, recipe and limits are still those that it was made from. */
   isCurrent: z.boolean(),
   fileUrl: z.string(),

@@ -8,6 +8,7 @@ import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { compareMade } from '../prove/compare-made.ts';
+import { extractMoments, type Moment } from '../prove/extract-moments.ts';
 import { checkAgainstPlan } from '../prove/check-against-plan.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
@@ -24,6 +25,8 @@ export interface MakeInput {
   readonly judge: JudgeContext;
   /** What bringing in left behind; without it everything is made from the take. */
   readonly working?: WorkingFiles | undefined;
+  /** Where frame pairs of the hardest seconds go; none are taken without it. */
+  readonly momentsFolder?: string;
   /** Where the finished file goes; a file of that name is replaced only once the new one is proven. */
   readonly outputPath: string;
   readonly signal?: AbortSignal;
@@ -39,6 +42,7 @@ export interface MadeFile {
   readonly comparison: Comparison;
   /** As it was carried out. */
   readonly plan: Plan;
+  readonly moments: readonly Moment[];
 }
 
 /**
@@ -81,10 +85,12 @@ async function proveFile(input: MakeInput, made: MadeByKind, folder: string, met
   if (made.video?.recoded && proof.some((finding) => finding.state === 'short')) throw new ApodixError('PROOF_FAILED', { detail: 'What was taken over is not the kept part.' });
   const findings = [...judgeMade(facts, plan, input.judge), ...proof];
   throwIfCancelled(input.signal);
+  const { witnesses } = made.video ?? {};
+  const moments = plan.kind === 'video' && witnesses && input.momentsFolder !== undefined ? await extractMoments({ madePath: made.path, plan, witnesses, comparison, folder: input.momentsFolder, ...(input.signal ? { signal: input.signal } : {}) }) : [];
   await flush(made.path);
   await rename(made.path, input.outputPath);
   meter.tell(1);
-  return { path: input.outputPath, facts, findings, everyMustMet: isEveryMustMet(findings), comparison, plan };
+  return { path: input.outputPath, facts, findings, everyMustMet: isEveryMustMet(findings), comparison, plan, moments };
 }
 
 async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter): Promise<MadeByKind> {

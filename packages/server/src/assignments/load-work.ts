@@ -222,5 +222,5 @@ export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView
 
 function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
   const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison } = row;
-  return { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison: comparison ?? null, isCurrent, createdAt: row.createdAt.toISOString(), fileUrl: `/api/made/${id}/files/file`, posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null };
+  return { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison: comparison ?? null, moments: (row.moments ?? []).map(({ atUs, ssim }, index) => ({ atUs, ssim, sourceUrl: `/api/made/${id}/files/moment-${index}-source`, madeUrl: `/api/made/${id}/files/moment-${index}-made` })), isCurrent, createdAt: row.createdAt.toISOString(), fileUrl: `/api/made/${id}/files/file`, posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null };
 }

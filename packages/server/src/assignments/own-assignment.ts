@@ -1,5 +1,5 @@
 import type { Limits } from '@apodix/core';
-import { releaseBlobs } from '../blobs/release-blobs.ts';
+import { listBlobsOfMade, releaseBlobs } from '../blobs/release-blobs.ts';
 import { AssignmentRow, BriefRow, JobRow, MadeRow, TakeRow, type PersonRow } from '../data/models.ts';
 import type { Services } from '../services.ts';
 import { buildOwnSlots } from './own-slots.ts';
@@ -27,5 +27,5 @@ export async function removeOwnAssignment(assignment: AssignmentRow, services: S
   for (const job of await JobRow.findAll({ where: { ...where, state: ['waiting', 'running'] } })) await services.jobs.cancel(job);
   const [takes, made] = [await TakeRow.findAll({ where }), await MadeRow.findAll({ where })];
   await assignment.destroy();
-  await releaseBlobs(services.blobs, [...takes.flatMap((row) => [row.sha256, row.proxySha256, row.stripSha256, row.posterSha256, row.intermediateSha256]), ...made.flatMap((row) => [row.sha256, row.posterSha256])]);
+  await releaseBlobs(services.blobs, [...takes.flatMap((row) => [row.sha256, row.proxySha256, row.stripSha256, row.posterSha256, row.intermediateSha256]), ...made.flatMap(listBlobsOfMade)]);
 }

@@ -1,5 +1,11 @@
+import { Op } from 'sequelize';
 import { AssignmentRow, HandInRow, MadeRow, TakeRow } from '../data/models.ts';
 import type { BlobStore } from './disk-blob-store.ts';
+
+/** Every blob that a made file speaks of. */
+export function listBlobsOfMade(made: MadeRow): (string | null)[] {
+  return [made.sha256, made.posterSha256, ...(made.moments ?? []).flatMap((pair) => [pair.sourceSha256, pair.madeSha256])];
+}
 
 /**
  * Removes those of the given blobs that no row speaks of any more. References are counted on the rows themselves,
@@ -15,6 +21,7 @@ export async function releaseBlobs(store: BlobStore, sha256s: readonly (string |
       TakeRow.count({ where: { intermediateSha256: sha256 } }),
       MadeRow.count({ where: { sha256 } }),
       MadeRow.count({ where: { posterSha256: sha256 } }),
+      MadeRow.count({ where: { moments: { [Op.like]: `%${sha256}%` } as never } }),
       AssignmentRow.count({ where: { coverSha256: sha256 } }),
     ]);
     const isHandedIn = (await HandInRow.findAll()).some((row) => row.frozen.files.some((file) => file.sha256 === sha256));

@@ -35,6 +35,8 @@ const FrozenParcel = z.object({
   files: z.array(z.object({ slotId: z.string(), slotLabel: z.string(), madeId: z.string(), fileName: z.string(), sizeBytes: z.int(), sha256: z.string(), mimeType: z.string(), findings: z.array(Finding) })),
 });
 
+const StoredMoment = z.object({ atUs: z.int(), ssim: z.number(), sourceSha256: z.string(), madeSha256: z.string() });
+
 const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
   [rows.PersonRow, 'people', { id, displayName: text, firstName: text, surname: text, candidateNumber: textOrNull, role: text }],
   [rows.CourseRow, 'courses', { id, title: text, subject: text }],
@@ -62,7 +64,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
   [
     rows.MadeRow,
     'made_files',
-    { id, takeId: text, personId: text, assignmentId: text, fileName: text, sha256: text, sizeBytes: whole, facts: json('facts', MediaFacts), findings: json('findings', z.array(Finding)), plan: json('plan', Plan), inputHash: text, comparison: json('comparison', Comparison), posterSha256: textOrNull, createdAt: moment },
+    { id, takeId: text, personId: text, assignmentId: text, fileName: text, sha256: text, sizeBytes: whole, facts: json('facts', MediaFacts), findings: json('findings', z.array(Finding)), plan: json('plan', Plan), inputHash: text, comparison: json('comparison', Comparison), moments: json('moments', z.array(StoredMoment)), posterSha256: textOrNull, createdAt: moment },
   ],
   [rows.ParcelRow, 'parcels', { personId: id, assignmentId: id, parcel: json('parcel', ParcelInput) }],
   [rows.HandInRow, 'hand_ins', { id, personId: text, assignmentId: text, attempt: whole, state: text, frozen: json('frozen', FrozenParcel), deliveryKey: text, fault: json('fault', Fault), createdAt: moment, receivedAt: momentOrNull, receiptId: textOrNull }],

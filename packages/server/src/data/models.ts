@@ -96,6 +96,14 @@ export class RecipeRow extends Row<RecipeRow> {
   declare createdAt: Date;
 }
 
+/** One frame as recorded and as made, as blobs. */
+export interface StoredMoment {
+  readonly atUs: number;
+  readonly ssim: number;
+  readonly sourceSha256: string;
+  readonly madeSha256: string;
+}
+
 export class MadeRow extends Row<MadeRow> {
   declare id: string;
   declare takeId: string;
@@ -109,6 +117,8 @@ export class MadeRow extends Row<MadeRow> {
   declare plan: Plan;
   declare inputHash: string;
   declare comparison: CreationOptional<Comparison | null>;
+  /** Frame pairs of the hardest seconds. */
+  declare moments: CreationOptional<StoredMoment[] | null>;
   declare posterSha256: string | null;
   declare createdAt: Date;
 }

@@ -6,7 +6,7 @@ import { endSession, findCaller, startSession } from '../access/session.ts';
 import type { Granted } from '../access/guards.ts';
 import { writeAudit } from '../assignments/audit.ts';
 import { buildNameContext, findAssignmentsOf, loadWork, loadWorks, planTake, viewAssignment, viewCard } from '../assignments/load-work.ts';
-import { releaseBlobs } from '../blobs/release-blobs.ts';
+import { listBlobsOfMade, releaseBlobs } from '../blobs/release-blobs.ts';
 import { AssignmentRow, BriefRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
 import { hashInput } from '../jobs/hash-input.ts';
 import { planSampleJob, putIntoParcel } from '../jobs/job-handlers.ts';
@@ -184,7 +184,7 @@ export const handlers: Handlers = {
       await take.destroy({ transaction });
       if (take.isChosen) await TakeRow.findOne({ where: { personId: take.personId, assignmentId: take.assignmentId, state: 'ready' }, order: [['createdAt', 'DESC']], transaction }).then((next) => next?.update({ isChosen: true }, { transaction }));
     });
-    await releaseBlobs(services.blobs, [take.sha256, take.proxySha256, take.stripSha256, take.posterSha256, take.intermediateSha256, ...made.flatMap((row) => [row.sha256, row.posterSha256])]);
+    await releaseBlobs(services.blobs, [take.sha256, take.proxySha256, take.stripSha256, take.posterSha256, take.intermediateSha256, ...made.flatMap(listBlobsOfMade)]);
     services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
     return { isDone: true };
   },
@@ -224,6 +224,11 @@ export const handlers: Handlers = {
     const made = need(granted.made);
     const { role } = request.params;
     if (role === 'poster') return sendBlob(request, response, services.blobs, need(made.posterSha256), { mimeType: 'image/jpeg', downloadName: null });
+    const moment = /^moment-(\d)-(source|made)$/.exec(String(role));
+    if (moment) {
+      const pair = need(made.moments?.[Number(moment[1])]);
+      return sendBlob(request, response, services.blobs, moment[2] === 'source' ? pair.sourceSha256 : pair.madeSha256, { mimeType: 'image/jpeg', downloadName: null });
+    }
     if (role !== 'file') throw new ApodixError('NOT_FOUND');
     return sendBlob(request, response, services.blobs, made.sha256, { mimeType: containerTable[made.facts.container].mimeType, downloadName: request.query.save === undefined ? null : made.fileName });
   },
@@ -249,7 +254,7 @@ export const handlers: Handlers = {
     if (made.personId !== person.id) throw new ApodixError('NOT_ALLOWED');
     await requireNotHandedIn(made, [made.id]);
     await made.destroy();
-    await releaseBlobs(services.blobs, [made.sha256, made.posterSha256]);
+    await releaseBlobs(services.blobs, listBlobsOfMade(made));
     services.live.tell(made.personId, { type: 'work', assignmentId: made.assignmentId });
     return { isDone: true };
   },

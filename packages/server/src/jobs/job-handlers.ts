@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { writeAudit } from '../assignments/audit.ts';
 import { buildNameContext, EMPTY_PARCEL, loadWork } from '../assignments/load-work.ts';
 import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
-import { AssignmentRow, CourseRow, HandInRow, MadeRow, ParcelRow, PersonRow, ReceiptRow, RecipeRow, TakeRow, type JobRow } from '../data/models.ts';
+import { AssignmentRow, CourseRow, HandInRow, MadeRow, ParcelRow, PersonRow, ReceiptRow, RecipeRow, TakeRow, type JobRow, type StoredMoment } from '../data/models.ts';
 import type { SigningKey } from '../delivery/signing-key.ts';
 import { DeliverDone, InspectDone, MakeDone, SampleDone } from '../worker/messages.ts';
 import { hashInput } from './hash-input.ts';
@@ -120,10 +120,12 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       const take = await requireTake(job);
       const [{ sha256, sizeBytes }, poster] = [await blobs.adopt(done.path), done.poster === null ? null : await blobs.adopt(done.poster)];
       if (sha256 !== done.facts.sha256) throw new ApodixError('PROOF_FAILED', { detail: 'The bytes changed after they were measured.' });
+      const moments: StoredMoment[] = [];
+      for (const { atUs, ssim, sourcePath, madePath } of done.moments) moments.push({ atUs, ssim, sourceSha256: (await blobs.adopt(sourcePath)).sha256, madeSha256: (await blobs.adopt(madePath)).sha256 });
       await sequelize.transaction(async (transaction) => {
         if (await MadeRow.findOne({ where: { takeId: take.id, inputHash }, transaction })) return;
         const made = await MadeRow.create(
-          { id: randomUUID(), takeId: take.id, personId: take.personId, assignmentId: take.assignmentId, fileName: plan.fileName, sha256, sizeBytes, facts: done.facts, findings: done.findings, comparison: done.comparison, plan: done.plan, inputHash, posterSha256: poster?.sha256 ?? null, createdAt: new Date() },
+          { id: randomUUID(), takeId: take.id, personId: take.personId, assignmentId: take.assignmentId, fileName: plan.fileName, sha256, sizeBytes, facts: done.facts, findings: done.findings, comparison: done.comparison, moments, plan: done.plan, inputHash, posterSha256: poster?.sha256 ?? null, createdAt: new Date() },
           { transaction },
         );
         await writeAudit(take.personId, take.assignmentId, isEveryMustMet(done.findings) ? `Made and proved ${plan.fileName}` : `Made ${plan.fileName}; a limit falls short`, transaction);

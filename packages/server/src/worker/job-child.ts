@@ -31,8 +31,8 @@ async function work(task: WorkerTask): Promise<unknown> {
     if (!spec || !frames) throw new ApodixError('CANCELLED');
     return sampleTake({ ...task, frames, spec, scratchFolder: task.folder, signal, onProgress });
   }
-  const made = await makeFile({ ...task, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
-  return { path: made.path, facts: made.facts, findings: made.findings, comparison: made.comparison, plan: made.plan, poster: await makePoster(made.path, task) };
+  const made = await makeFile({ ...task, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, momentsFolder: task.folder, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
+  return { path: made.path, facts: made.facts, findings: made.findings, comparison: made.comparison, plan: made.plan, moments: made.moments, poster: await makePoster(made.path, task) };
 }
 
 async function makePoster(path: string, task: Extract<WorkerTask, { kind: 'make' }>): Promise<string | null> {

@@ -25,7 +25,7 @@ export const WorkerTask = z.discriminatedUnion('kind', [
 export type WorkerTask = z.infer<typeof WorkerTask>;
 
 export const InspectDone = z.object({ facts: MediaFacts, analysis: TakeAnalysis, files: z.object({ intermediate: z.string().optional(), proxy: z.string().optional(), strip: z.string().optional(), poster: z.string().optional() }) });
-export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), comparison: Comparison, plan: Plan, poster: z.string().nullable() });
+export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), comparison: Comparison, plan: Plan, moments: z.array(z.object({ atUs: z.int(), ssim: z.number(), sourcePath: z.string(), madePath: z.string() })), poster: z.string().nullable() });
 export const SampleDone = FitSamples;
 export const DeliverDone = z.object({ deliveryId: z.string(), siteName: z.string(), receivedAt: z.iso.datetime(), isLate: z.boolean(), sentAt: z.iso.datetime(), sha256: z.array(z.string()) });
 

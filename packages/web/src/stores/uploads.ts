@@ -2,6 +2,7 @@ import { UPLOAD_PATH } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import * as tus from 'tus-js-client';
+import { keepMeasuredSpeed } from '../fit/useSendSpeed.ts';
 import { useNotices } from './notices.ts';
 
 export interface UploadItem {
@@ -38,6 +39,8 @@ export const useUploads = defineStore('uploads', () => {
     const key = buildKey(assignmentId, file);
     if (find(key)?.state === 'sending') return key;
     items.value = [...items.value.filter((item) => item.key !== key), { key, assignmentId, name: file.name, sizeBytes: file.size, sentBytes: 0, state: 'sending' }];
+    const startedAt = performance.now();
+    let resumedAt: number | null = null;
     const upload = new tus.Upload(file, {
       endpoint: UPLOAD_PATH,
       chunkSize: 8 * 1024 * 1024,
@@ -45,13 +48,17 @@ export const useUploads = defineStore('uploads', () => {
       removeFingerprintOnSuccess: true,
       metadata: { name: file.name, assignmentId },
       fingerprint: () => Promise.resolve(key),
-      onProgress: (sent) => patch(key, { sentBytes: sent }),
+      onProgress: (sent) => {
+        resumedAt ??= sent;
+        patch(key, { sentBytes: sent });
+      },
       onError: (error) => {
         patch(key, { state: 'failed' });
         useNotices().add(`${file.name} could not be sent.`, explain(error), true);
       },
       onSuccess: () => {
         patch(key, { state: 'done', sentBytes: file.size });
+        keepMeasuredSpeed(file.size - (resumedAt ?? 0), (performance.now() - startedAt) / 1000);
         running.delete(key);
         setTimeout(() => (items.value = items.value.filter((item) => item.key !== key)), 1200);
       },

@@ -100,6 +100,10 @@ export const useWork = defineStore('work', () => {
     if (job) jobs.value = { ...jobs.value, [job.id]: job };
     await reload();
   }
+  async function sampleTake(takeId: string): Promise<void> {
+    const { job } = await callRoute('sampleTake', { params: { takeId } });
+    if (job) jobs.value = { ...jobs.value, [job.id]: job };
+  }
   /** Mends what a machine can mend of the take's recipe and makes the file. */
   async function fitForMe(takeId: string): Promise<void> {
     const take = takes.value.find((each) => each.id === takeId);
@@ -134,5 +138,5 @@ export const useWork = defineStore('work', () => {
     await reload();
   }
 
-  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, renameMade, removeMade, make, fitForMe, cancel, saveParcel, saveLimits, resetLimits, removeAssignment, handIn };
+  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, renameMade, removeMade, make, sampleTake, fitForMe, cancel, saveParcel, saveLimits, resetLimits, removeAssignment, handIn };
 });

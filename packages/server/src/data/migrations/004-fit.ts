@@ -6,6 +6,7 @@ export const fit: Migration = {
   statements: [
     `ALTER TABLE takes ADD COLUMN samples TEXT`,
     `ALTER TABLE made_files ADD COLUMN comparison TEXT`,
+    `ALTER TABLE made_files ADD COLUMN moments TEXT`,
     `CREATE TABLE jobs_new (id TEXT PRIMARY KEY, kind TEXT NOT NULL CHECK (kind IN ('inspect', 'sample', 'make', 'deliver')), personId TEXT NOT NULL REFERENCES people ON DELETE CASCADE, takeId TEXT REFERENCES takes ON DELETE CASCADE, assignmentId TEXT REFERENCES assignments ON DELETE CASCADE,
       state TEXT NOT NULL CHECK (state IN ('waiting', 'running', 'done', 'failed', 'cancelled')), stage TEXT NOT NULL, share REAL NOT NULL, secondsLeft REAL, attempts INTEGER NOT NULL, leaseUntil DATETIME, isCancelRequested TINYINT(1) NOT NULL, input TEXT NOT NULL, inputHash TEXT NOT NULL, fault TEXT, createdAt DATETIME NOT NULL)`,
     `INSERT INTO jobs_new SELECT id, kind, personId, takeId, assignmentId, state, stage, share, secondsLeft, attempts, leaseUntil, isCancelRequested, input, inputHash, fault, createdAt FROM jobs`,
