@@ -56,17 +56,17 @@ async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promis
   const to = last >= frames.timesUs.length ? last : keys.findLast((key) => key <= last);
   if (from === undefined || to === undefined || to - from < Math.max(2, (last - first) * 0.3)) return null;
   input.meter.begin('Cutting without coding again', 0, 0.7);
-  const pieces: string[] = [];
+  const pieces: { path: string; frameCount: number }[] = [];
   const soundPath = plan.sound ? await makeSoundTrack({ ...input, plan: { ...plan, sound: { ...plan.sound, isCopied: false } } }, join(folder, 'sound.m4a')) : null;
-  if (from > first) pieces.push(await codeEdge(input, picture, { first: 0, last: from - first }, join(folder, 'head.mp4')));
-  pieces.push(await copyMiddle(input, from, to, keys));
-  if (last > to) pieces.push(await codeEdge(input, picture, { first: to - first, last: last - first }, join(folder, 'tail.mp4')));
+  if (from > first) pieces.push({ path: await codeEdge(input, picture, { first: 0, last: from - first }, join(folder, 'head.mp4')), frameCount: from - first });
+  pieces.push({ path: await copyMiddle(input, from, to, keys), frameCount: to - from });
+  if (last > to) pieces.push({ path: await codeEdge(input, picture, { first: to - first, last: last - first }, join(folder, 'tail.mp4')), frameCount: last - to });
   const path = join(folder, `cut.${plan.container}`);
-  await joinChunks({ chunkPaths: pieces, soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
+  await joinChunks({ chunks: pieces, soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
   if (facts.video?.codec !== 'h264' || !(await isWithin(path, plan))) return null;
   const best = join(folder, `best.${plan.container}`);
   await rename(path, best);
-  await Promise.all(pieces.map((piece) => rm(piece, { force: true })));
+  await Promise.all(pieces.map((piece) => rm(piece.path, { force: true })));
   return { path: best, recoded: { head: from - first, tail: last - to } };
 }
 

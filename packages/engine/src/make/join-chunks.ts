@@ -6,8 +6,8 @@ import { runTool } from '../process/run-tool.ts';
 import { readTimescale } from './code-chunk.ts';
 
 export interface JoinInput {
-  /** Chunks of the picture in order; all in one folder of our own. */
-  readonly chunkPaths: readonly string[];
+  /** Chunks of the picture in order, with their frames; all in one folder of our own. */
+  readonly chunks: readonly { readonly path: string; readonly frameCount: number }[];
   readonly soundPath: string | null;
   readonly plan: Pick<VideoPlan, 'container' | 'frameRate'>;
   readonly folder: string;
@@ -18,7 +18,9 @@ export interface JoinInput {
 /** Joins chunks and sound into one file without coding anything again; the index stands first. */
 export async function joinChunks(input: JoinInput): Promise<void> {
   const list = join(input.folder, 'chunks.txt');
-  await writeFile(list, input.chunkPaths.map((path) => `file '${basename(path)}'\n`).join(''));
+  // What a chunk says of its own length may count the delay of its reordered frames: the frames decide.
+  const secondsOf = (frameCount: number) => ((frameCount * input.plan.frameRate.denominator) / input.plan.frameRate.numerator).toFixed(6);
+  await writeFile(list, input.chunks.map((chunk) => `file '${basename(chunk.path)}'\nduration ${secondsOf(chunk.frameCount)}\n`).join(''));
   const result = await runTool({
     tool: 'ffmpeg',
     args: [

@@ -1,5 +1,5 @@
 import {
-  ApodixError, estimateMp4Overhead, isOffCourse, LEAST_CRF, measureLevel, planChunks, suggestChunkCrf, suggestRepair, USUAL_SLOPE, weighSpans,
+  AIM_SHARE, ApodixError, estimateMp4Overhead, isOffCourse, LEAST_CRF, measureLevel, planChunks, suggestChunkCrf, suggestRepair, USUAL_SLOPE, weighSpans,
   type ChunkResult, type FrameSpan, type RateModel, type TakeComplexity,
 } from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
@@ -62,22 +62,30 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
     for (let chunk = from; chunk < tries.length; chunk += 1) await rename(pattern.replace('%d', String(chunk - from)), pathOf(chunk));
     witnesses.push({ path: witness.path, first: spans[from]?.first ?? 0, last: spans[tries.length - 1]?.last ?? 0 });
   }
-  const leastBytes = plan.maxBytes === null ? 0 : Math.min(targetBytes * 0.985, Math.max(0, plan.maxBytes * LEAST_SHARE - otherBytes + 1), usefulBytes);
-  for (let round = 0; round < MOST_REPAIRS; round += 1) {
-    const repair = suggestRepair({ tries, slope: prior.slope, targetBytes, leastBytes, mostBytes: roomBytes, leastCrf });
-    if (process.env.DBG) console.log('target', JSON.stringify({ targetBytes, leastBytes, roomBytes, prior, tries: tries.map((t) => [t.chunk, t.crf, t.bytes]), repair }));
+  const path = join(folder, `best.${plan.container}`);
+  const joinAll = () => joinChunks({ chunks: spans.map((span, chunk) => ({ path: pathOf(chunk), frameCount: span.last - span.first })), soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
+  let sizeBytes = 0;
+  for (let round = 0; ; round += 1) {
+    await joinAll();
+    sizeBytes = (await stat(path)).size;
+    // What the tables really take is known now.
+    const overBytes = sizeBytes - sumBytes(tries);
+    const leastBytes = plan.maxBytes === null ? 0 : Math.min(plan.maxBytes * LEAST_SHARE - overBytes + 1, targetBytes * 0.99, usefulBytes);
+    const repair = suggestRepair({ tries, slope: prior.slope, targetBytes: Math.min(targetBytes, (plan.maxBytes ?? Infinity) * AIM_SHARE - overBytes), leastBytes, mostBytes: (plan.maxBytes ?? Infinity) - overBytes, leastCrf });
     const span = repair ? spans[repair.chunk] : undefined;
-    if (!repair || !span) break;
+    if (!repair || !span || round >= MOST_REPAIRS) break;
     throwIfCancelled(input.signal);
     meter.begin('Making it fit more closely', 0.88, 0.9);
     tries.push({ ...repair, bytes: (await codeSpan({ ...chunkInput, span, outputs: [{ crf: repair.crf, path: pathOf(repair.chunk) }] }))[0] ?? 0 });
   }
-  const path = join(folder, `best.${plan.container}`);
-  await joinChunks({ chunkPaths: spans.map((_, chunk) => pathOf(chunk)), soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
   await Promise.all(spans.map((_, chunk) => rm(pathOf(chunk), { force: true })));
-  const sizeBytes = (await stat(path)).size;
   if (plan.maxBytes !== null && sizeBytes > plan.maxBytes) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${sizeBytes} bytes.` });
   return { path, witnesses: { files: witnesses, every } };
+}
+
+/** Bytes of the chunks as they are now: of each the last try. */
+function sumBytes(tries: readonly ChunkResult[]): number {
+  return [...new Map(tries.map((each) => [each.chunk, each])).values()].reduce((sum, each) => sum + each.bytes, 0);
 }
 
 /** How often a frame is kept for the proof: six a second of a short piece, two of a long one. */
