@@ -119,11 +119,11 @@ export function suggestRepair(input: RepairInput): { readonly chunk: number; rea
   const known = current.map((each) => measureSlope(input.tries.filter((one) => one.chunk === each.chunk))).filter((slope) => slope !== null);
   const usual = known.length > 0 ? known.reduce((sum, slope) => sum + slope, 0) / known.length : input.slope;
   const options = current.flatMap((each) => {
-    const slope = measureSlope(input.tries.filter((one) => one.chunk === each.chunk)) ?? usual;
+    const own = input.tries.filter((one) => one.chunk === each.chunk);
     const wanted = each.bytes + missing;
-    const shift = wanted <= 0 ? MOST_REPAIR : Math.max(-MOST_REPAIR, Math.min(MOST_REPAIR, slope * Math.log2(each.bytes / wanted)));
+    const shift = Math.max(-MOST_REPAIR, Math.min(MOST_REPAIR, findCrfFor(own, wanted, measureSlope(own) ?? usual) - each.crf));
     const crf = roundCrf(Math.max(input.leastCrf, Math.min(MOST_CRF + 7, each.crf + shift)));
-    if (Math.abs(crf - each.crf) < 0.02) return [];
+    if (own.some((one) => Math.abs(crf - one.crf) < 0.02)) return [];
     const stray = Math.abs(crf - meanCrf);
     return [{ chunk: each.chunk, crf, bytes: each.bytes, isEnough: Math.abs(shift) < MOST_REPAIR && stray <= BEARABLE_STRAY, stray }];
   });
@@ -136,6 +136,16 @@ export function suggestRepair(input: RepairInput): { readonly chunk: number; rea
 /** How far a mended chunk may lie from the common quality. */
 const BEARABLE_STRAY = 2;
 const MOST_REPAIR = 3;
+
+/** The rate factor that should give so many bytes: between the nearest tries of the chunk on both sides, else on from the nearest one. */
+function findCrfFor(tries: readonly ChunkResult[], bytes: number, slope: number): number {
+  if (bytes <= 0) return MOST_CRF + 7;
+  const under = tries.filter((each) => each.bytes <= bytes).sort((left, right) => right.bytes - left.bytes)[0];
+  const over = tries.filter((each) => each.bytes > bytes).sort((left, right) => left.bytes - right.bytes)[0];
+  if (under && over && over.crf < under.crf) return under.crf + ((over.crf - under.crf) * Math.log(bytes / under.bytes)) / Math.log(over.bytes / under.bytes);
+  const near = under ?? over;
+  return near ? near.crf + slope * Math.log2(near.bytes / bytes) : MOST_CRF;
+}
 
 /** Rate factors that halve the bytes, from two tries of the same chunk; null where they say nothing. */
 function measureSlope(tries: readonly ChunkResult[]): number | null {

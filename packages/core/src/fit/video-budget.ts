@@ -7,8 +7,10 @@ export const AIM_SHARE = 0.985;
 export const LINE_STEPS = [2160, 1440, 1080, 900, 720, 540, 480, 360, 240] as const;
 /** Below this many bits for each pixel of each frame H.264 turns to mush; fewer lines are the better picture. */
 export const LEAST_BITS_PER_PIXEL = 0.035;
-/** Above this many bits nobody sees a difference; what a source of this detail can use at most. */
-const MOST_BITS_PER_PIXEL = 0.22;
+/** More bits than this no coding of 8-bit 4:2:0 can use. Where quality stops mattering is told by the rate factor, not by this. */
+const MOST_BITS_PER_PIXEL = 1.2;
+/** What usual material takes where nobody sees a difference any more. */
+export const TRANSPARENT_BITS_PER_PIXEL = 0.22;
 /** The smallest picture rate that is still a picture, at the lowest step. */
 export const LEAST_VIDEO_BPS = 40_000;
 

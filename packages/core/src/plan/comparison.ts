@@ -35,7 +35,8 @@ export type Comparison = z.infer<typeof Comparison>;
 
 /** Sound that is this far from its picture is seen (ITU-R BT.1359-1: 45 ms early, 125 ms late; here a third of the stricter). */
 const MOST_OFFSET_US = 15_000;
-const MOST_LOUDNESS_CHANGE_LU = 0.7;
+/** Coding takes the highest tones away: of noise-like sound up to 1 LU. A wrong gain or a lost channel is 3 LU and more. */
+const MOST_LOUDNESS_CHANGE_LU = 1.5;
 /** Beyond this the picture is not what the samples promised. */
 const MOST_CLARITY_LOST = 0.04;
 const LEAST_SAME_FRAME = 0.45;

@@ -1,7 +1,7 @@
 import { buildCurves, chooseCurve, readCurve, readCurveAtCrf, type Curve, type Preference } from '../fit/curves.ts';
 import { LEAST_CRF } from '../fit/rate-control.ts';
 import type { FitSamples } from '../fit/samples.ts';
-import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps } from '../fit/video-budget.ts';
+import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps, TRANSPARENT_BITS_PER_PIXEL } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
 import type { TakeComplexity } from '../media/analysis.ts';
 import { readRate, type Rational, type VideoFacts } from '../media/facts.ts';
@@ -77,7 +77,8 @@ export function planPicture(input: PictureInput): PictureResult | null {
   const finish = (frame: ReturnType<typeof frameOf>, size: SizePx, curve: Curve | null): PictureResult | null => {
     const seconds = frame.durationUs / 1e6;
     const usefulBps = usefulOf(size, frame.frameRate);
-    const transparentBps = curve ? (readCurveAtCrf(curve, leastCrf) * 8) / seconds : Infinity;
+    const guessedBps = maxBytes === null ? size.widthPx * size.heightPx * readRate(frame.frameRate) * TRANSPARENT_BITS_PER_PIXEL : Infinity;
+    const transparentBps = curve ? (readCurveAtCrf(curve, leastCrf) * 8) / seconds : guessedBps;
     const availableBps = frame.pictureBytes === null ? Infinity : (frame.pictureBytes * 8) / seconds;
     const videoBps = Math.floor(Math.min(availableBps, usefulBps, transparentBps));
     if (videoBps < 1) return null;

@@ -38,7 +38,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   const usefulBytes = Math.floor((plan.usefulBps * seconds) / 8);
   const roomBytes = plan.maxBytes === null ? Infinity : plan.maxBytes - otherBytes;
   if (roomBytes < 1) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Sound and tables alone take all the bytes.' });
-  const targetBytes = Math.min(plan.predictedBytes - otherBytes, usefulBytes);
+  const targetBytes = plan.maxBytes === null ? usefulBytes : Math.min(plan.predictedBytes - otherBytes, usefulBytes);
   if (targetBytes < 1) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
   const leastCrf = Math.max(LEAST_CRF, plan.leastCrf);
 
@@ -64,14 +64,23 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   }
   const path = join(folder, `best.${plan.container}`);
   const joinAll = () => joinChunks({ chunks: spans.map((span, chunk) => ({ path: pathOf(chunk), frameCount: span.last - span.first })), soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
+  // A recording that needs less than the limit allows is not padded to it.
+  const isBound = plan.maxBytes !== null && plan.predictedBytes >= plan.maxBytes * LEAST_SHARE && targetBytes < usefulBytes;
+  const keptPath = join(folder, `kept.${plan.container}`);
+  let keptBytes = 0;
   let sizeBytes = 0;
   for (let round = 0; ; round += 1) {
     await joinAll();
     sizeBytes = (await stat(path)).size;
+    if (sizeBytes > keptBytes && sizeBytes <= (plan.maxBytes ?? Infinity)) {
+      await rename(path, keptPath);
+      keptBytes = sizeBytes;
+    }
     // What the tables really take is known now.
     const overBytes = sizeBytes - sumBytes(tries);
-    const leastBytes = plan.maxBytes === null ? 0 : Math.min(plan.maxBytes * LEAST_SHARE - overBytes + 1, targetBytes * 0.99, usefulBytes);
+    const leastBytes = isBound && plan.maxBytes !== null ? plan.maxBytes * LEAST_SHARE - overBytes + 1 : 0;
     const repair = suggestRepair({ tries, slope: prior.slope, targetBytes: Math.min(targetBytes, (plan.maxBytes ?? Infinity) * AIM_SHARE - overBytes), leastBytes, mostBytes: (plan.maxBytes ?? Infinity) - overBytes, leastCrf });
+    if (process.env.DBG) console.log(JSON.stringify({ round, sizeBytes, leastBytes, targetBytes, prior, tries, repair }));
     const span = repair ? spans[repair.chunk] : undefined;
     if (!repair || !span || round >= MOST_REPAIRS) break;
     throwIfCancelled(input.signal);
@@ -79,7 +88,8 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
     tries.push({ ...repair, bytes: (await codeSpan({ ...chunkInput, span, outputs: [{ crf: repair.crf, path: pathOf(repair.chunk) }] }))[0] ?? 0 });
   }
   await Promise.all(spans.map((_, chunk) => rm(pathOf(chunk), { force: true })));
-  if (plan.maxBytes !== null && sizeBytes > plan.maxBytes) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${sizeBytes} bytes.` });
+  if (keptBytes === 0) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${sizeBytes} bytes.` });
+  await rename(keptPath, path);
   return { path, witnesses: { files: witnesses, every } };
 }
 
