@@ -1,29 +1,11 @@
-import { buildPlan, createPlainRecipe, Limit, type VideoPlan } from '@apodix/core';
-import { bringIn, inspectMedia, makeFile, planIntermediate } from '@apodix/engine';
+import { buildPlan, createPlainRecipe, Limit, planSamples, type MediaFacts, type PlanInput, type TakeAnalysis, type VideoPlan } from '@apodix/core';
+import { bringIn, inspectMedia, makeFile, planIntermediate, sampleTake, type WorkingFiles } from '@apodix/engine';
 import { execa } from 'execa';
-import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Benchmark } from '../benchmark.ts';
-
-interface Case {
-  readonly name: string;
-  readonly filter: string;
-  readonly codec: readonly string[];
-  readonly maxBytes: number;
-  readonly seconds: number;
-  readonly isShort: boolean;
-}
-
-const H264 = ['-c:v', 'libx264', '-preset', 'veryfast', '-b:v', '16M', '-pix_fmt', 'yuv420p'];
-const HLG = ['-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '20', '-pix_fmt', 'yuv420p10le', '-x265-params', 'log-level=none:colorprim=bt2020:transfer=arib-std-b67:colormatrix=bt2020nc', '-color_primaries', 'bt2020', '-color_trc', 'arib-std-b67', '-colorspace', 'bt2020nc'];
-const cases: readonly Case[] = [
-  { name: '1080 lines, moving, grain', filter: 'mandelbrot=s=1920x1080:r=30,noise=alls=4:allf=t', codec: H264, maxBytes: 2_500_000, seconds: 6, isShort: true },
-  { name: '1080 lines, tight', filter: 'mandelbrot=s=1920x1080:r=30,noise=alls=4:allf=t', codec: H264, maxBytes: 700_000, seconds: 6, isShort: false },
-  { name: '720 lines, drawn, 60 a second', filter: 'testsrc2=s=1280x720:r=60', codec: H264, maxBytes: 1_500_000, seconds: 8, isShort: true },
-  { name: 'dark stage, grain', filter: 'testsrc2=s=1920x1080:r=25,eq=brightness=-0.35:contrast=0.5,noise=alls=10:allf=t', codec: H264, maxBytes: 2_000_000, seconds: 6, isShort: false },
-  { name: '4K HEVC HLG', filter: 'mandelbrot=s=3840x2160:r=25,noise=alls=3:allf=t', codec: HLG, maxBytes: 2_000_000, seconds: 4, isShort: true },
-];
+import { cases, sources, type Case, type Source } from './cases.ts';
 
 async function time<T>(work: () => Promise<T>): Promise<{ seconds: number; result: T }> {
   const startedAt = performance.now();
@@ -31,43 +13,68 @@ async function time<T>(work: () => Promise<T>): Promise<{ seconds: number; resul
   return { seconds: (performance.now() - startedAt) / 1000, result };
 }
 
+/** A source with everything that bringing it in leaves behind. */
+interface Brought {
+  readonly path: string;
+  readonly facts: MediaFacts;
+  readonly analysis: TakeAnalysis;
+  readonly working: WorkingFiles;
+}
+
+/** Mirrored, so that the coded picture can never be taken over: this is about coding. */
+const recipe = { ...createPlainRecipe(), isMirrored: true };
+
+async function bringSource(source: Source, folder: string): Promise<Brought> {
+  const path = join(folder, 'source.mp4');
+  await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source.filter, '-t', String(source.seconds), ...source.codec, path]);
+  const { facts, analysis, files } = await bringIn(path, join(folder, 'working'));
+  const size = facts.video ? planIntermediate(facts.video, facts.durationUs ?? 0) : null;
+  return { path, facts, analysis, working: files.intermediate && size ? { intermediate: { path: files.intermediate, ...size } } : {} };
+}
+
 async function measureSsim(path: string, reference: string): Promise<number> {
   const { stderr } = await execa('ffmpeg', ['-hide_banner', '-i', path, '-i', reference, '-lavfi', '[0:v][1:v]ssim', '-f', 'null', '-']);
   return Number(/All:([\d.]+)/.exec(stderr)?.[1]);
 }
 
-async function runCase(each: Case, folder: string): Promise<Record<string, string | number>> {
-  const source = join(folder, 'source.mp4');
-  await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', each.filter, '-t', String(each.seconds), ...each.codec, source]);
-  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes: each.maxBytes }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }), Limit.parse({ id: 'lines', kind: 'picture-edge', edge: 'lines', max: 720 })];
+async function runCase(each: Case, source: Source, brought: Brought, folder: string): Promise<Record<string, string | number>> {
+  const { path, facts, analysis, working } = brought;
+  const maxBytes = Math.round((each.limitBps * source.seconds) / 8);
+  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }), ...(each.lines === null ? [] : [Limit.parse({ id: 'lines', kind: 'picture-edge', edge: 'lines', max: each.lines })])];
   const judge = { limits, nameContext: null };
-  const plan = (facts: Awaited<ReturnType<typeof inspectMedia>>['facts'], analysis: Awaited<ReturnType<typeof inspectMedia>>['analysis']) => {
-    const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
-    return { frames, plan: buildPlan({ facts, recipe: createPlainRecipe(), limits, frames, takeName: 'source.mp4', nameContext: null }).plan as VideoPlan };
+  await mkdir(folder, { recursive: true });
+  const prepare = async (from: { facts: MediaFacts; analysis: TakeAnalysis }, isSampled: boolean) => {
+    const frames = { timesUs: from.analysis.frameTimesUs, endUs: from.analysis.frameEndUs };
+    const spec = isSampled ? planSamples(from.facts, from.analysis, recipe, limits) : null;
+    const samples = spec ? await sampleTake({ sourcePath: path, facts: from.facts, frames, recipe, spec, working, scratchFolder: folder }) : null;
+    const input: PlanInput = { facts: from.facts, recipe, limits, frames, takeName: 'source.mp4', nameContext: null, samples, complexity: from.analysis.complexity };
+    return { frames, plan: buildPlan(input).plan as VideoPlan, complexity: from.analysis.complexity, keyframesUs: from.analysis.keyframesUs };
   };
   const cold = await time(async () => {
-    const { facts, analysis } = await inspectMedia(source, { scratchFolder: folder });
-    return makeFile({ sourcePath: source, facts, ...plan(facts, analysis), judge, outputPath: join(folder, 'cold.mp4') });
+    const inspected = await inspectMedia(path, { scratchFolder: folder });
+    return makeFile({ sourcePath: path, facts: inspected.facts, ...(await prepare(inspected, false)), judge, outputPath: join(folder, 'cold.mp4') });
   });
-  const brought = await bringIn(source, join(folder, 'working'));
-  const size = brought.facts.video ? planIntermediate(brought.facts.video, brought.facts.durationUs ?? 0) : null;
-  const working = { ...(brought.files.intermediate && size ? { intermediate: { path: brought.files.intermediate, ...size } } : {}) };
-  const planned = plan(brought.facts, brought.analysis);
-  const warm = await time(() => makeFile({ sourcePath: source, facts: brought.facts, ...planned, judge, working, outputPath: join(folder, 'warm.mp4') }));
+  const ready = await prepare(brought, true);
+  const warm = await time(() => makeFile({ sourcePath: path, facts, ...ready, judge, working, outputPath: join(folder, 'warm.mp4') }));
   const made = warm.result;
-  const { widthPx, heightPx } = planned.plan;
-  const isHdr = brought.facts.video?.hdr !== null;
-  const convert = isHdr ? `zscale=w=${widthPx}:h=${heightPx}:f=bicubic,zscale=t=linear:npl=203,format=gbrpf32le,zscale=p=bt709,tonemap=hable:desat=0,zscale=t=bt709:m=bt709:r=tv,format=yuv420p` : `scale=${widthPx}:${heightPx}:flags=bicubic`;
-  const bps = String(Math.floor((made.facts.sizeBytes * 8) / each.seconds));
+  const { widthPx, heightPx, frameRate } = ready.plan;
+  const isHdr = facts.video?.hdr !== null;
+  const convert = `${isHdr ? `zscale=w=${widthPx}:h=${heightPx}:f=bicubic,zscale=t=linear:npl=203,format=gbrpf32le,zscale=p=bt709,tonemap=hable:desat=0,zscale=t=bt709:m=bt709:r=tv,format=yuv420p` : `scale=${widthPx}:${heightPx}:flags=bicubic`},hflip`;
+  const bps = String(Math.floor((made.facts.sizeBytes * 8) / source.seconds));
+  const rate = ['-r', `${frameRate.numerator}/${frameRate.denominator}`];
   const naive = await time(async () => {
-    for (const pass of ['1', '2']) await execa('nice', ['-n', '10', 'ffmpeg', '-v', 'error', '-y', '-i', source, '-vf', convert, '-c:v', 'libx264', '-preset', 'medium', '-b:v', bps, '-pass', pass, '-passlogfile', join(folder, 'naive'), '-an', ...(pass === '1' ? ['-f', 'null', '-'] : [join(folder, 'naive.mp4')])]);
+    for (const pass of ['1', '2']) await execa('nice', ['-n', '10', 'ffmpeg', '-v', 'error', '-y', '-i', path, '-vf', convert, ...rate, '-c:v', 'libx264', '-preset', 'medium', '-b:v', bps, '-pass', pass, '-passlogfile', join(folder, 'naive'), '-an', ...(pass === '1' ? ['-f', 'null', '-'] : [join(folder, 'naive.mp4')])]);
   });
   const reference = join(folder, 'reference.mkv');
-  await execa('ffmpeg', ['-v', 'error', '-y', '-i', source, '-vf', convert, '-c:v', 'ffv1', reference]);
+  await execa('ffmpeg', ['-v', 'error', '-y', '-i', path, '-vf', convert, ...rate, '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', reference]);
   const [own, other] = [await measureSsim(made.path, reference), await measureSsim(join(folder, 'naive.mp4'), reference)];
+  const naiveBytes = (await stat(join(folder, 'naive.mp4'))).size;
+  const predicted = ready.plan.predictedOwnSsim;
+  const round = (value: number, digits: number) => Number(value.toFixed(digits));
   return {
-    case: each.name, 'size of limit, %': Number(((100 * made.facts.sizeBytes) / each.maxBytes).toFixed(1)), 'naive, s': Number(naive.seconds.toFixed(1)), 'cold / naive': Number((cold.seconds / naive.seconds).toFixed(2)), 'warm / naive': Number((warm.seconds / naive.seconds).toFixed(2)),
-    SSIM: Number(own.toFixed(4)), 'SSIM − naive': Number((own - other).toFixed(4)), 'naive bytes, %': Number(((100 * (await stat(join(folder, 'naive.mp4'))).size) / made.facts.sizeBytes).toFixed(1)),
+    case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB`, made: `${widthPx}×${heightPx}`, 'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1), 'naive, s': round(naive.seconds, 1), 'cold / naive': round(cold.seconds / naive.seconds, 2), 'warm / naive': round(warm.seconds / naive.seconds, 2),
+    SSIM: round(own, 4), 'SSIM − naive': round(own - other, 4), 'naive bytes, %': round((100 * naiveBytes) / made.facts.sizeBytes, 1),
+    'bytes / predicted, %': round((100 * made.facts.sizeBytes) / ready.plan.predictedBytes, 1), 'clarity − predicted': predicted === null ? 'none' : round((made.comparison.picture?.ssimMean ?? 0) - predicted, 4),
   };
 }
 
@@ -77,10 +84,13 @@ export const makeVideoBenchmark: Benchmark = {
   isShort: true,
   run: async (isLong) => {
     const rows: Record<string, string | number>[] = [];
-    for (const each of cases.filter((one) => isLong || one.isShort)) {
+    for (const source of sources) {
+      const own = cases.filter((each) => each.source === source.id && (isLong || each.isShort));
+      if (own.length === 0) continue;
       const folder = await mkdtemp(join(tmpdir(), 'apodix-bench-'));
       try {
-        rows.push(await runCase(each, folder));
+        const brought = await bringSource(source, folder);
+        for (const [index, each] of own.entries()) rows.push(await runCase(each, source, brought, join(folder, `case-${index}`)));
       } finally {
         await rm(folder, { recursive: true, force: true });
       }

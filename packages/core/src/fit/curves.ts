@@ -9,6 +9,8 @@ export interface CurvePoint {
   /** Bytes of the picture alone. */
   readonly videoBytes: number;
   readonly ssim: number;
+  /** At its own size. */
+  readonly ownSsim: number;
 }
 
 /** Clarity against bytes for one number of lines and share of frames; bytes ascending. */
@@ -57,11 +59,14 @@ function predictPoint(point: FitPoint, samples: FitSamples, xs: readonly number[
   const scale = rates.reduce((sum, rate) => sum + rate, 0) / xs.reduce((sum, x) => sum + x ** power, 0);
   const seconds = (keep.finishUs - keep.startUs) / 1e6;
   const videoBytes = scale * meanOf(relative, keep, (x) => x ** power) * seconds;
-  const slope = fitSlope(logs, point.ssim, 0);
+  const keptLog = meanOf(relative, keep, (x) => Math.log(x));
+  return { crf: point.crf, videoBytes, ssim: predictSsim(point.ssim, logs, keptLog), ownSsim: predictSsim(point.ownSsim, logs, keptLog) };
+}
+
+function predictSsim(values: readonly number[], logs: readonly number[], keptLog: number): number {
   const meanLog = logs.reduce((sum, log) => sum + log, 0) / Math.max(1, logs.length);
-  const meanSsim = point.ssim.reduce((sum, ssim) => sum + ssim, 0) / Math.max(1, point.ssim.length);
-  const ssim = Math.min(0.9999, meanSsim + slope * (meanOf(relative, keep, (x) => Math.log(x)) - meanLog));
-  return { crf: point.crf, videoBytes, ssim };
+  const mean = values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
+  return Math.min(0.9999, mean + fitSlope(logs, values, 0) * (keptLog - meanLog));
 }
 
 /** Least-squares slope, drawn to `usual` as if by a fifth of a spread of one in `x`. */
@@ -75,29 +80,30 @@ function fitSlope(xs: readonly number[], ys: readonly number[], usual: number): 
 
 /** More bytes are never less clear: measuring noise is evened out upwards. */
 function makeMonotone(points: readonly CurvePoint[]): CurvePoint[] {
-  let highest = -Infinity;
+  let [highest, highestOwn] = [-Infinity, -Infinity];
   return points.map((point) => {
     highest = Math.max(highest, point.ssim);
-    return { ...point, ssim: highest };
+    highestOwn = Math.max(highestOwn, point.ownSsim);
+    return { ...point, ssim: highest, ownSsim: highestOwn };
   });
 }
 
 /** Where a curve stands at so many bytes of picture: straight in the logarithms of bytes and of what is missing to full likeness. */
-export function readCurve(curve: Curve, videoBytes: number): { crf: number; ssim: number; slope: number } {
+export function readCurve(curve: Curve, videoBytes: number): { crf: number; ssim: number; ownSsim: number; slope: number } {
   const { points } = curve;
   const at = Math.log2(Math.max(1, videoBytes));
   const upper = points.findIndex((point) => Math.log2(point.videoBytes) >= at);
   const index = upper <= 0 ? (upper === 0 ? 1 : points.length - 1) : upper;
   const [low, high] = [points[Math.max(0, index - 1)], points[Math.max(1, index)] ?? points[points.length - 1]];
-  if (!low || !high || low === high) return { crf: low?.crf ?? 26, ssim: low?.ssim ?? 0, slope: 6 };
+  if (!low || !high || low === high) return { crf: low?.crf ?? 26, ssim: low?.ssim ?? 0, ownSsim: low?.ownSsim ?? 0, slope: 6 };
   const [from, to] = [Math.log2(low.videoBytes), Math.log2(high.videoBytes)];
   const share = (at - from) / Math.max(1e-6, to - from);
   const miss = (ssim: number) => Math.log(Math.max(1e-5, 1 - ssim));
   // Beyond the last samples the line goes on no further than one sample's distance.
   const held = Math.max(-1.5, Math.min(2, share));
-  const ssim = 1 - Math.exp(miss(low.ssim) + (miss(high.ssim) - miss(low.ssim)) * held);
+  const between = (from: number, to: number) => Math.max(0, 1 - Math.exp(miss(from) + (miss(to) - miss(from)) * held));
   const slope = (low.crf - high.crf) / Math.max(1e-6, to - from);
-  return { crf: low.crf + (high.crf - low.crf) * share, ssim: Math.max(0, ssim), slope: Math.max(2.5, Math.min(14, slope)) };
+  return { crf: low.crf + (high.crf - low.crf) * share, ssim: between(low.ssim, high.ssim), ownSsim: between(low.ownSsim, high.ownSsim), slope: Math.max(2.5, Math.min(14, slope)) };
 }
 
 /** The bytes of picture at a rate factor. */
@@ -138,8 +144,8 @@ export type Preference = 'balanced' | 'motion' | 'sharpness';
 const HALF_RATE_PENALTY: Readonly<Record<Preference, number>> = { balanced: 0.01, motion: 1, sharpness: 0 };
 
 /** The curve that is most like the recording at so many bytes. `bytesOf` tells the bytes of picture that a curve may take. */
-export function chooseCurve(curves: readonly Curve[], preference: Preference, bytesOf: (curve: Curve) => number): { curve: Curve; ssim: number; crf: number; slope: number } | null {
-  let best: { curve: Curve; ssim: number; crf: number; slope: number; score: number } | null = null;
+export function chooseCurve(curves: readonly Curve[], preference: Preference, bytesOf: (curve: Curve) => number): ({ curve: Curve } & ReturnType<typeof readCurve>) | null {
+  let best: ({ curve: Curve; score: number } & ReturnType<typeof readCurve>) | null = null;
   for (const curve of curves) {
     const bytes = bytesOf(curve);
     if (bytes < 1) continue;

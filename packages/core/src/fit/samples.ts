@@ -12,6 +12,8 @@ export const FitPoint = z.object({
   bytes: z.array(z.number().positive()),
   /** Structural similarity to the recording in each window, at the size of the reference. */
   ssim: z.array(z.number().max(1)),
+  /** The same at the size that it was coded in, against the recording reduced to that size: what the proof of a made file measures. */
+  ownSsim: z.array(z.number().max(1)),
 });
 export type FitPoint = z.infer<typeof FitPoint>;
 

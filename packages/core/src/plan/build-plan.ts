@@ -123,6 +123,7 @@ function planVideo(input: PlanInput, ceilings: Ceilings, container: VideoPlan['c
     leastCrf: picture.leastCrf,
     rateModel: picture.rateModel,
     predictedSsim: picture.predictedSsim,
+    predictedOwnSsim: picture.predictedOwnSsim,
     toneMapFrom: video.hdr,
     isDeinterlaced: video.interlace !== 'progressive',
     sound: picture.sound,

@@ -70,7 +70,7 @@ function judgeFrames({ picture }: Comparison, plan: Plan, facts: MediaFacts): Ro
   const count = facts.video.frameCount;
   const isSameCount = count === plan.frameCount;
   const isSameEnds = Math.min(picture.firstSsim, picture.lastSsim) >= Math.min(LEAST_SAME_FRAME, picture.ssimMean - 0.2);
-  const promised = plan.predictedSsim;
+  const promised = plan.predictedOwnSsim;
   const lost = promised === null ? 0 : promised - picture.ssimMean;
   const clarity = convertSsimToClarity(picture.ssimMean);
   const compared = picture.isCopied ? 'the stream was taken over unchanged, and decoded whole' : `${picture.framesCompared} frames compared with the cut recording (SSIM)`;
@@ -79,7 +79,7 @@ function judgeFrames({ picture }: Comparison, plan: Plan, facts: MediaFacts): Ro
     { id: 'ends', label: 'First and last frame', state: isSameEnds ? 'met' : 'short', figure: isSameEnds ? 'the same' : 'differ', value: Math.min(picture.firstSsim, picture.lastSsim), unit: null, wanted: 'those of the kept part', method: compared, sentence: isSameEnds ? 'It starts and ends on the frames that were chosen.' : 'It does not start or end on the frames that were chosen.' },
     {
       id: 'clarity', label: 'Clarity', state: lost <= MOST_CLARITY_LOST ? 'met' : 'short', figure: `${clarity.toFixed(1)} of 100`, value: picture.ssimMean, unit: null, wanted: promised === null ? 'as the size allows' : `about ${convertSsimToClarity(promised).toFixed(1)}`, margin: -lost, method: compared,
-      sentence: `${clarity.toFixed(1)} of 100, ${describeClarity(picture.ssimMean)}; the worst second has ${convertSsimToClarity(picture.ssimWorst).toFixed(1)}.`, fix: 'Make it again, or choose fewer lines in the chart.',
+      sentence: `${clarity.toFixed(1)} of 100 beside the recording at the file’s own size, ${describeClarity(picture.ssimMean)}; the worst second has ${convertSsimToClarity(picture.ssimWorst).toFixed(1)}.`, fix: 'Make it again, or choose fewer lines in the chart.',
     },
   ];
 }

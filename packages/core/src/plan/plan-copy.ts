@@ -31,7 +31,7 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const pictureBytes = ((video.bitrateBps * wholeUs) / 8e6) * keptShare;
   const predictedBytes = Math.round(pictureBytes + (soundBps * seconds) / 8 + estimateMp4Overhead(plan.frameCount, packets, seconds * 1e6));
   if (ceilings.maxBytes !== null && predictedBytes * (isWhole ? 1.002 : UNEVEN) > ceilings.maxBytes) return null;
-  return { ...plan, method: isWhole ? 'rewrap' : 'cut', predictedBytes, widthPx: video.widthPx, heightPx: video.heightPx, sound, predictedSsim: 1, rateModel: null };
+  return { ...plan, method: isWhole ? 'rewrap' : 'cut', predictedBytes, widthPx: video.widthPx, heightPx: video.heightPx, sound, predictedSsim: 1, predictedOwnSsim: 1, rateModel: null };
 }
 
 /** Whether every common player and browser shows the coded picture as it is. */

@@ -39,6 +39,7 @@ export interface PictureResult {
   readonly leastCrf: number;
   readonly rateModel: { readonly crf: number; readonly slope: number } | null;
   readonly predictedSsim: number | null;
+  readonly predictedOwnSsim: number | null;
   readonly maxBytes: number | null;
 }
 
@@ -83,7 +84,7 @@ export function planPicture(input: PictureInput): PictureResult | null {
     const videoBps = Math.floor(Math.min(availableBps, usefulBps, transparentBps));
     if (videoBps < 1) return null;
     const read = curve ? readCurve(curve, (videoBps * seconds) / 8) : null;
-    return { ...frame, size, videoBps, usefulBps, leastCrf, maxBytes, rateModel: read ? { crf: read.crf, slope: read.slope } : null, predictedSsim: read ? Math.round(read.ssim * 1e4) / 1e4 : null };
+    return { ...frame, size, videoBps, usefulBps, leastCrf, maxBytes, rateModel: read ? { crf: read.crf, slope: read.slope } : null, predictedSsim: read ? Math.round(read.ssim * 1e4) / 1e4 : null, predictedOwnSsim: read ? Math.round(read.ownSsim * 1e4) / 1e4 : null };
   };
   const curves = findCurves(input);
   if (curves.length > 0) {

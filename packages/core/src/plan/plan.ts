@@ -45,6 +45,8 @@ export const VideoPlan = z.object({
   rateModel: z.object({ crf: z.number(), slope: z.number().positive() }).nullable().default(null),
   /** Structural similarity to the recording that the samples promise; null without samples. */
   predictedSsim: z.number().nullable().default(null),
+  /** The same at the file's own size, which is what its proof measures. */
+  predictedOwnSsim: z.number().nullable().default(null),
   toneMapFrom: z.enum(['hlg', 'pq']).nullable(),
   isDeinterlaced: z.boolean(),
   sound: SoundPlan.nullable(),

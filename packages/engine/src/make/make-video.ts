@@ -57,5 +57,5 @@ export function convertToCoding(plan: VideoPlan): VideoPlan {
   if (plan.method === 'code') return plan;
   const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
   const sound = plan.sound ? { ...plan.sound, isCopied: false } : null;
-  return { ...plan, method: 'code', sound, predictedSsim: null, predictedBytes: Math.round((plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound)) };
+  return { ...plan, method: 'code', sound, predictedSsim: null, predictedOwnSsim: null, predictedBytes: Math.round((plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound)) };
 }

@@ -51,6 +51,7 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   meter.begin('Trying sizes on short samples', 0, 1);
   const bytes = ways.map((): number[] => []);
   const ssim = ways.map((): number[] => []);
+  const ownSsim = ways.map((): number[] => []);
   let [codeSeconds, megapixels] = [0, 0];
   await withTemporaryFolder(input.scratchFolder, async (folder) => {
     for (const [index, window] of spec.windows.entries()) {
@@ -62,12 +63,13 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
       const likeness = await compareWindow(input, reference, ways, folder);
       for (const [way] of ways.entries()) {
         bytes[way]?.push(coded.bytes[way] ?? 1);
-        ssim[way]?.push(likeness[way] ?? 0);
+        ssim[way]?.push(likeness.atReference[way] ?? 0);
+        ownSsim[way]?.push(likeness.atOwnSize[way] ?? 0);
       }
       meter.tell((index + 1) / spec.windows.length);
     }
   });
-  const points = ways.map((way, index): FitPoint => ({ lines: way.lines, rateDivisor: way.rateDivisor, crf: way.crf, bytes: bytes[index] ?? [], ssim: ssim[index] ?? [] }));
+  const points = ways.map((way, index): FitPoint => ({ lines: way.lines, rateDivisor: way.rateDivisor, crf: way.crf, bytes: bytes[index] ?? [], ssim: ssim[index] ?? [], ownSsim: ownSsim[index] ?? [] }));
   return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, codeSeconds / Math.max(1e-6, megapixels)) };
 }
 
@@ -110,30 +112,42 @@ function buildWayArgs(codec: SampleSpec['codec'], way: Way, rate: { numerator: n
   return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
 }
 
-/** Likeness of every way to the kept frames, at the size of the reference. */
-async function compareWindow(input: SampleInput, reference: SizePx, ways: readonly Way[], folder: string): Promise<number[]> {
+/** Likeness of every way to the kept frames: at the size of the reference, and at its own. */
+async function compareWindow(input: SampleInput, reference: SizePx, ways: readonly Way[], folder: string): Promise<{ atReference: number[]; atOwnSize: number[] }> {
   const rate = input.facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
+  const isReference = (way: Way) => way.size.widthPx === reference.widthPx && way.size.heightPx === reference.heightPx && way.rateDivisor === 1;
+  const smaller = ways.map((way, index) => ({ way, index })).filter(({ way }) => !isReference(way));
+  const even = 'format=yuv420p,settb=1/1000,setpts=N';
   const graph = [
-    `[0:v]format=yuv420p,settb=1/1000,setpts=N,split=${ways.length}${ways.map((_, index) => `[r${index}]`).join('')}`,
-    ...ways.map((way, index) => `[${index + 1}:v]${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='not(mod(n,${COMPARED_EVERY}))',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,format=yuv420p,settb=1/1000,setpts=N[m${index}]`),
+    `[0:v]${even},split=${ways.length + smaller.length}${ways.map((_, index) => `[r${index}]`).join('')}${smaller.map(({ index }) => `[q${index}]`).join('')}`,
+    ...ways.map((way, index) => `[${index + 1}:v]${isReference(way) ? '' : `split=2[o${index}][s${index}];[s${index}]`}${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='not(mod(n,${COMPARED_EVERY}))',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,${even}[m${index}]`),
     ...ways.map((_, index) => `[m${index}][r${index}]ssim=stats_file=way-${index}.log:shortest=1[x${index}]`),
+    // At half the frames every fifth of them is every tenth of the recording's: every other one that was kept.
+    ...smaller.flatMap(({ way, index }) => [
+      `[o${index}]select='not(mod(n,${COMPARED_EVERY}))',${even}[n${index}]`,
+      `[q${index}]${way.rateDivisor === 2 ? "select='not(mod(n,2))'," : ''}scale=${way.size.widthPx}:${way.size.heightPx}:flags=bicubic+accurate_rnd,${even}[p${index}]`,
+      `[n${index}][p${index}]ssim=stats_file=own-${index}.log:shortest=1[y${index}]`,
+    ]),
   ].join(';');
   const result = await runTool({
     tool: 'ffmpeg',
-    args: ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'), ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')), '-filter_complex', graph, ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-'])],
+    args: [
+      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'), ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')), '-filter_complex', graph,
+      ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-']), ...smaller.flatMap(({ index }) => ['-map', `[y${index}]`, '-f', 'null', '-']),
+    ],
     limits: { seconds: 1200, memoryBytes: 9_000_000_000 },
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
   if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
-  return Promise.all(
-    ways.map(async (_, index) => {
-      const log = await readFile(join(folder, `way-${index}.log`), 'utf8');
-      await rm(join(folder, `way-${index}.log`), { force: true });
-      const values = [...log.matchAll(/All:([\d.]+)/g)].map((match) => Number(match[1]));
-      return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
-    }),
-  );
+  const read = async (name: string) => {
+    const log = await readFile(join(folder, name), 'utf8');
+    await rm(join(folder, name), { force: true });
+    const values = [...log.matchAll(/All:([\d.]+)/g)].map((match) => Number(match[1]));
+    return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
+  };
+  const atReference = await Promise.all(ways.map((_, index) => read(`way-${index}.log`)));
+  return { atReference, atOwnSize: await Promise.all(ways.map((way, index) => (isReference(way) ? (atReference[index] ?? 0) : read(`own-${index}.log`)))) };
 }
 
 /** A plan of just one window at the size of the reference. */
@@ -142,6 +156,6 @@ function buildWindowPlan(input: SampleInput, reference: SizePx, window: { startU
   if (!video) throw new TypeError('A take with a picture was expected.');
   return {
     kind: 'video', maxBytes: null, fileName: 'window.mp4', predictedBytes: 1, recipe: input.recipe, container: 'mp4', method: 'code', keep: { startUs: window.startUs, finishUs: window.startUs + window.durationUs }, ...reference,
-    frameRate: video.frameRate, frameCount, videoCodec: 'h264', videoBps: 1, usefulBps: 1, leastCrf: 0, rateModel: null, predictedSsim: null, toneMapFrom: video.hdr, isDeinterlaced: video.interlace !== 'progressive', sound: null,
+    frameRate: video.frameRate, frameCount, videoCodec: 'h264', videoBps: 1, usefulBps: 1, leastCrf: 0, rateModel: null, predictedSsim: null, predictedOwnSsim: null, toneMapFrom: video.hdr, isDeinterlaced: video.interlace !== 'progressive', sound: null,
   };
 }

@@ -42,7 +42,7 @@ const offers = computed(() => {
   const input = work.assignment && isVideo.value ? buildPlanInput(work.assignment, take.value, take.value?.recipe?.recipe ?? null) : null;
   return input ? buildOffers(input) : null;
 });
-const madePoints = computed(() => (work.assignment?.made ?? []).flatMap((file) => (file.takeId === take.value?.id && file.comparison?.picture ? [{ sizeBytes: file.sizeBytes, ssim: file.comparison.picture.ssimMean, isCurrent: file.isCurrent }] : [])));
+const madePoints = computed(() => (work.assignment?.made ?? []).flatMap((file) => (file.takeId === take.value?.id && file.comparison?.picture ? [{ sizeBytes: file.sizeBytes, ssim: placeOnCurve(file), isCurrent: file.isCurrent }] : [])));
 const ownLines = computed(() => [...new Set((offers.value?.curves ?? []).map((curve) => curve.lines))]);
 const ownMegabytes = ref<number | null>(null);
 const ownChosenLines = ref<number | null>(null);
@@ -55,6 +55,12 @@ watch([() => take.value?.id, () => work.assignment?.limits], async () => {
   if (wanted && each.samples?.key !== wanted.key) await work.sampleTake(each.id).catch(() => undefined);
 }, { immediate: true });
 
+/** The chart counts likeness at the size of the reference, the proof at the file's own: the made point is moved by what the file came out better or worse than promised. */
+function placeOnCurve(file: MadeView): number {
+  const measured = file.comparison?.picture?.ssimMean ?? 0;
+  if (file.plan.kind !== 'video' || file.plan.predictedSsim === null || file.plan.predictedOwnSsim === null) return measured;
+  return Math.min(1, file.plan.predictedSsim + measured - file.plan.predictedOwnSsim);
+}
 function describePlan(each: Plan): [string, string][] {
   const lengthUs = predictDurationUs(each);
   const sound = each.kind === 'photo' ? null : each.sound;
