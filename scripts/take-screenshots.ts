@@ -13,7 +13,7 @@ const views: readonly { name: string; path: string; size: readonly [number, numb
   { name: 'takes', path: '/work/marimba/takes', size: desktop, waitFor: '.card img' },
   { name: 'shape-video', path: '/work/marimba/shape', size: desktop, waitFor: '.strip', waitMs: 1500 },
   { name: 'shape-photo', path: '/work/grey-card/shape', size: desktop, waitFor: '.surround img', waitMs: 800 },
-  { name: 'fit', path: '/work/marimba/fit', size: desktop, waitFor: '.offer', waitMs: 1200 },
+  { name: 'fit', path: '/work/marimba/fit', size: desktop, waitFor: '.chart .main-svg', waitMs: 1500 },
   { name: 'hand-in', path: '/work/marimba/hand-in', size: desktop, waitFor: '.item' },
   { name: 'quick-fit', path: '/quick-fit', size: desktop, waitFor: '.drop' },
   { name: 'new-assignment', path: '/new', size: desktop, waitFor: '#title' },

@@ -28,6 +28,8 @@ const SMALLER_SHARE = 0.6;
 /** Likeness that a smaller file may lose. */
 const MOST_LOST = 0.02;
 const SOUND_FIRST_BPS = 256_000;
+/** Sound of a smaller file, a stereo pair: still good for music. */
+const SMALL_SOUND_BPS = 128_000;
 
 /** Builds the offers of a video take; only the best where there are no samples of it. */
 export function buildOffers(input: PlanInput): Offers {
@@ -86,7 +88,7 @@ function findSmaller(best: VideoPlan, curves: readonly Curve[]): FitChoice | nul
     if (!top || (chosen && top.ssim < likeness - MOST_LOST)) break;
     chosen = { lines: top.curve.lines, rateDivisor: top.curve.rateDivisor, bytes };
   }
-  return chosen ? { lines: chosen.lines, rateDivisor: chosen.rateDivisor, maxBytes: Math.max(50_000, Math.round((chosen.bytes + other) / 0.985 / 1e5) * 1e5 || Math.round((chosen.bytes + other) / 0.985)), soundBps: null } : null;
+  return chosen ? { lines: chosen.lines, rateDivisor: chosen.rateDivisor, maxBytes: Math.max(50_000, Math.round((chosen.bytes + other) / 0.985 / 1e5) * 1e5 || Math.round((chosen.bytes + other) / 0.985)), soundBps: SMALL_SOUND_BPS } : null;
 }
 
 function explainBest(plan: VideoPlan, curves: readonly Curve[], input: PlanInput): string {

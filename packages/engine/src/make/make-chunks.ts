@@ -13,6 +13,8 @@ import type { PictureSource } from './working-files.ts';
 
 const LEAST_SHARE = 0.97;
 const MOST_REPAIRS = 8;
+/** Where the limit leaves room, this much more than was foretold is let be. */
+const MOST_OVER_PREDICTED = 1.03;
 /** How often coding may begin again from where it left its course. */
 const MOST_RUNS = 5;
 const WEIGH_S = 1;
@@ -79,7 +81,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
     // What the tables really take is known now.
     const overBytes = sizeBytes - sumBytes(tries);
     const leastBytes = isBound && plan.maxBytes !== null ? plan.maxBytes * LEAST_SHARE - overBytes + 1 : 0;
-    const repair = suggestRepair({ tries, slope: prior.slope, targetBytes: Math.min(targetBytes, (plan.maxBytes ?? Infinity) * AIM_SHARE - overBytes), leastBytes, mostBytes: (plan.maxBytes ?? Infinity) - overBytes, leastCrf });
+    const repair = suggestRepair({ tries, slope: prior.slope, targetBytes: Math.min(targetBytes, (plan.maxBytes ?? Infinity) * AIM_SHARE - overBytes), leastBytes, mostBytes: Math.min(plan.maxBytes ?? Infinity, isBound || plan.maxBytes === null ? Infinity : plan.predictedBytes * MOST_OVER_PREDICTED) - overBytes, leastCrf });
     if (process.env.DBG) console.log(JSON.stringify({ round, sizeBytes, leastBytes, targetBytes, prior, tries, repair }));
     const span = repair ? spans[repair.chunk] : undefined;
     if (!repair || !span || round >= MOST_REPAIRS) break;

@@ -27,7 +27,7 @@ function readColors(): ChartColors {
 async function draw(): Promise<void> {
   const element = host.value;
   if (!plotly || !element || isGone) return;
-  const figure = buildChart({ ...props, colors: readColors(), isNarrow: element.clientWidth < 480 });
+  const figure = buildChart({ ...props, colors: readColors(), isNarrow: element.clientWidth < 480, widthPx: element.clientWidth, heightPx: 350 });
   choices = figure.choices;
   sentence.value = figure.sentence;
   await plotly.react(element, figure.data as never, figure.layout as never, { displayModeBar: false, displaylogo: false, responsive: false, doubleClick: false, scrollZoom: false, showTips: false });
@@ -44,7 +44,12 @@ onMounted(async () => {
       if (choice && !props.isDisabled) emit('choose', choice);
     });
     if (element) {
-      resizing = new ResizeObserver(() => void draw());
+      let widthPx = element.clientWidth;
+      resizing = new ResizeObserver(() => {
+        if (element.clientWidth === widthPx) return;
+        widthPx = element.clientWidth;
+        void draw();
+      });
       resizing.observe(element);
     }
   } catch {
@@ -65,5 +70,5 @@ onScopeDispose(() => {
 </template>
 
 <style scoped>
-.chart { width: 100%; height: 100%; min-height: 270px; }
+.chart { width: 100%; height: 350px; overflow: hidden; }
 </style>

@@ -21,7 +21,7 @@ function describeState(row: TakeRow): string {
 
 <template>
   <section class="sheet table">
-    <div class="head"><h2>{{ rows.length }} takes</h2><v-btn v-if="unmade > 0" class="go" height="40" @click="emit('makeAll')">Make all {{ unmade }}</v-btn></div>
+    <div class="head"><h2>{{ rows.length }} takes</h2><v-btn v-if="unmade > 0" class="go" height="40" @click="emit('makeAll')">{{ unmade === 1 ? 'Make the one left' : `Make all ${unmade}` }}</v-btn></div>
     <div class="scroll">
       <table>
         <thead><tr><th scope="col">Take</th><th scope="col">Becomes</th><th scope="col" class="end">Recording</th><th scope="col" class="end">File</th><th scope="col">State</th></tr></thead>

@@ -22,6 +22,8 @@ export interface ChartInput {
   readonly made: readonly { readonly sizeBytes: number; readonly ssim: number; readonly isCurrent: boolean }[];
   readonly colors: ChartColors;
   readonly isNarrow: boolean;
+  readonly widthPx: number;
+  readonly heightPx: number;
 }
 
 const STEPS = 48;
@@ -39,7 +41,7 @@ export interface ChartTrace {
 export function buildChart(input: ChartInput): { data: ChartTrace[]; layout: Record<string, unknown>; choices: (FitChoice | null)[][]; sentence: string } {
   const { curves, plan, limitBytes, colors } = input;
   const other = countOtherBytes(plan);
-  const mostSampled = Math.max(...curves.flatMap((curve) => curve.points.map((point) => point.videoBytes + other)), plan.predictedBytes);
+  const mostSampled = Math.max(...curves.flatMap((curve) => curve.points.map((point) => point.videoBytes + other)), plan.predictedBytes, ...input.made.map((file) => file.sizeBytes * 1.05));
   const most = limitBytes === null ? mostSampled : Math.min(Math.max(mostSampled, plan.predictedBytes * 1.1), limitBytes * BEYOND_LIMIT);
   const lowestY = Math.min(...curves.map((curve) => curve.points[0]?.ssim ?? 1), plan.predictedSsim ?? 1);
   const data: ChartTrace[] = [];
@@ -48,11 +50,12 @@ export function buildChart(input: ChartInput): { data: ChartTrace[]; layout: Rec
   for (const [index, curve] of curves.entries()) {
     const color = colors.curves[index % colors.curves.length] ?? colors.ink;
     const least = (curve.points[0]?.videoBytes ?? 1) + other;
-    const last = Math.min(most, (curve.points.at(-1)?.videoBytes ?? 1) + other);
+    // On beyond the finest sample as far as the chart goes: more bytes bring ever less.
+    const last = most;
     if (last <= least) continue;
     // Closer together where the curve bends: in equal steps of the square root.
     const xs = Array.from({ length: STEPS + 1 }, (_, step) => (Math.sqrt(least) + ((Math.sqrt(last) - Math.sqrt(least)) * step) / STEPS) ** 2);
-    const ys = xs.map((bytes) => convertSsimToClarity(readCurve(curve, bytes - other).ssim));
+    const ys = xs.map((bytes) => readCurve(curve, bytes - other).ssim * 100);
     const label = nameCurve(curve);
     data.push({ name: label, x: xs.map((bytes) => bytes / 1e6), y: ys, type: 'scatter', mode: 'lines', line: { color, width: 3, dash: curve.rateDivisor === 2 ? 'dot' : 'solid' }, hovertemplate: `${label}<br>%{x:.1f} MB, clarity %{y:.1f}<extra></extra>` });
     choices.push(xs.map((bytes) => (limitBytes !== null && bytes > limitBytes ? null : { lines: curve.lines, rateDivisor: curve.rateDivisor, maxBytes: Math.round(bytes / 0.985), soundBps: null })));
@@ -93,13 +96,13 @@ export function spreadLabels<T extends { readonly y: number }>(labels: readonly 
 
 function buildLayout(input: ChartInput, mostBytes: number, bottom: number, ends: readonly { text: string; x: number; labelY: number; color: string }[]): Record<string, unknown> {
   const { colors, limitBytes } = input;
-  const right = (mostBytes / 1e6) * (input.isNarrow ? 1.32 : 1.17);
+  const right = (mostBytes / 1e6) * (input.isNarrow ? 1.62 : 1.2);
   const font = { family: colors.sans, size: 14, color: colors.ink };
   const limitMb = limitBytes === null ? null : limitBytes / 1e6;
   const isLimitShown = limitMb !== null && limitMb <= right;
   return {
-    paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', showlegend: false, font, hovermode: 'closest', dragmode: false, autosize: true,
-    margin: { l: 58, r: 12, t: 10, b: 46 },
+    paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', showlegend: false, font, hovermode: 'closest', dragmode: false, autosize: false, width: input.widthPx, height: input.heightPx,
+    margin: { l: 58, r: 12, t: 10, b: 56 },
     xaxis: { range: [0, right], title: { text: 'file size, MB', font: { ...font, size: 13, color: colors.soft }, standoff: 8 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, showgrid: false, zeroline: false, fixedrange: true, nticks: input.isNarrow ? 4 : 7 },
     yaxis: { range: [bottom, 100.6], title: { text: 'clarity, of 100', font: { ...font, size: 13, color: colors.soft }, standoff: 6 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, gridcolor: colors.line, zeroline: false, fixedrange: true, nticks: 6 },
     shapes: isLimitShown ? [
