@@ -2,10 +2,11 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
+import { copyVideoBenchmark } from './make/copy-video.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 
-const benchmarks: readonly Benchmark[] = [readLimitsBenchmark, makeVideoBenchmark];
+const benchmarks: readonly Benchmark[] = [readLimitsBenchmark, copyVideoBenchmark, makeVideoBenchmark];
 const isLong = process.argv.includes('--long');
 const names = process.argv.slice(2).filter((argument) => !argument.startsWith('--'));
 const unknown = names.filter((name) => !benchmarks.some((each) => each.name === name));

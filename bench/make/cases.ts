@@ -37,7 +37,7 @@ export const cases: readonly Case[] = [
   { source: 'zoom', limitBps: 9_000_000, lines: null, isShort: false },
   { source: 'stage', limitBps: 400_000, lines: null, isShort: false },
   { source: 'stage', limitBps: 1_000_000, lines: 720, isShort: false },
-  { source: 'stage', limitBps: 2_500_000, lines: null, isShort: true },
+  { source: 'stage', limitBps: 2_500_000, lines: null, isShort: false },
   { source: 'stage', limitBps: 8_000_000, lines: null, isShort: false },
   { source: 'sport', limitBps: 1_000_000, lines: null, isShort: false },
   { source: 'sport', limitBps: 2_500_000, lines: 720, isShort: false },

@@ -1,5 +1,5 @@
 import {
-  ApodixError, buildPlan, findMissingStream, isEveryMustMet, judgePlan, judgeTake, Limits, LocalTime, propose, readInstructions, Recipe,
+  ApodixError, buildOffers, buildPlan, findMissingStream, isEveryMustMet, judgePlan, judgeTake, Limits, LocalTime, planSamples, propose, readInstructions, Recipe,
   type Finding, type Limit, type MediaFacts, type TakeAnalysis,
 } from '@apodix/core';
 import { constants } from 'node:fs';
@@ -10,6 +10,7 @@ import { parseArgs } from 'node:util';
 import { inspectMedia } from '../bring-in/bring-in.ts';
 import { makeFile } from '../make/make-file.ts';
 import type { Progress } from '../process/progress.ts';
+import { sampleTake } from '../sample/sample-take.ts';
 import { UsageError, usage } from './usage.ts';
 
 export interface CommandEnd {
@@ -35,11 +36,12 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   if (command === 'inspect') return { answer: (await inspectMedia(file, { signal })).facts, exitCode: 0 };
   const limits = await readLimits(options);
   if (command === 'propose') return proposeCommand(file, limits, signal);
+  if (command === 'offers') return offersCommand(file, limits, options, signal);
   if (command === 'prove') return proveCommand(file, limits, signal);
   return makeCommand(file, limits, options, signal);
 }
 
-const COMMANDS = ['inspect', 'propose', 'make', 'prove', 'read-limits'] as const;
+const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'read-limits'] as const;
 
 function parseCommandLine(argv: readonly string[]): { command: (typeof COMMANDS)[number] | 'help'; file: string; options: Options } {
   let parsed;
@@ -135,6 +137,20 @@ async function proposeCommand(file: string, limits: Limit[], signal: AbortSignal
   return { answer: propose(facts, analysis, limits).recipe, exitCode: 0 };
 }
 
+/** Codes short samples of the take and answers what each size would look like: curves, and what one can choose between. */
+async function offersCommand(file: string, limits: Limit[], options: Options, signal: AbortSignal): Promise<CommandEnd> {
+  const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
+  const { facts, analysis } = await inspectForLimits(file, limits, signal);
+  const recipe = givenRecipe ?? propose(facts, analysis, limits).recipe;
+  const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
+  const spec = planSamples(facts, analysis, recipe, limits);
+  if (!spec) throw new UsageError('offers needs a video.');
+  const samples = await sampleTake({ sourcePath: resolve(file), facts, frames, recipe, spec, scratchFolder: tmpdir(), signal, onProgress: tellProgress });
+  const input = { facts, recipe, limits, frames, takeName: basename(file), nameContext: null, samples, complexity: analysis.complexity };
+  const { refusals } = buildPlan(input);
+  return finish(options, { samples, ...buildOffers(input), refusals }, refusals.length > 0 ? 4 : 0);
+}
+
 async function proveCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
   const { facts } = await inspectMedia(file, { signal });
   const findings = judgeTake(facts, basename(file), { limits, nameContext: null }).map((finding): Finding => ({ ...finding, stage: 'proven' }));
@@ -158,7 +174,7 @@ async function makeCommand(file: string, limits: Limit[], options: Options, sign
   const outputPath = join(folder, plan.fileName);
   if (outputPath === resolve(file)) throw new UsageError('The made file would replace the take. Choose another folder.');
   const made = await makeFile({ sourcePath: resolve(file), facts, frames, complexity: analysis.complexity, keyframesUs: analysis.keyframesUs, plan, judge, outputPath, signal, onProgress: tellProgress });
-  const answer = { file: made.path, sha256: made.facts.sha256, sizeBytes: made.facts.sizeBytes, everyMustMet: made.everyMustMet, facts: made.facts, findings: made.findings, recipe, plan };
+  const answer = { file: made.path, sha256: made.facts.sha256, sizeBytes: made.facts.sizeBytes, everyMustMet: made.everyMustMet, facts: made.facts, findings: made.findings, comparison: made.comparison, recipe, plan: made.plan };
   return finish(options, answer, made.everyMustMet ? 0 : 1);
 }
 

@@ -5,6 +5,7 @@ export class UsageError extends Error {
 export const usage = `Usage:
   apodix inspect FILE
   apodix propose FILE (--limits LIMITS.json | --asks "MP4, at most 20 MB")
+  apodix offers FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] [--report REPORT.json]
   apodix make FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] --out FOLDER [--report REPORT.json]
   apodix prove FILE (--limits LIMITS.json | --asks "…")
   apodix read-limits (FILE | -) [--now 2026-11-24T09:00]

@@ -7,6 +7,7 @@ import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { readTimescale } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
+import { mergeParameterSets } from './merge-parameter-sets.ts';
 import { makeSoundTrack } from './make-sound.ts';
 import type { MakeVideoInput } from './make-video.ts';
 import { buildVideoCut } from './video-args.ts';
@@ -63,6 +64,7 @@ async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promis
   if (last > to) pieces.push({ path: await codeEdge(input, picture, { first: to - first, last: last - first }, join(folder, 'tail.mp4')), frameCount: last - to });
   const path = join(folder, `cut.${plan.container}`);
   await joinChunks({ chunks: pieces, soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
+  if (pieces.length > 1) await mergeParameterSets(path, pieces.map((piece) => piece.path));
   if (facts.video?.codec !== 'h264' || !(await isWithin(path, plan))) return null;
   const best = join(folder, `best.${plan.container}`);
   await rename(path, best);

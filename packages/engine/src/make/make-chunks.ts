@@ -82,7 +82,6 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
     const overBytes = sizeBytes - sumBytes(tries);
     const leastBytes = isBound && plan.maxBytes !== null ? plan.maxBytes * LEAST_SHARE - overBytes + 1 : 0;
     const repair = suggestRepair({ tries, slope: prior.slope, targetBytes: Math.min(targetBytes, (plan.maxBytes ?? Infinity) * AIM_SHARE - overBytes), leastBytes, mostBytes: Math.min(plan.maxBytes ?? Infinity, isBound || plan.maxBytes === null ? Infinity : plan.predictedBytes * MOST_OVER_PREDICTED) - overBytes, leastCrf });
-    if (process.env.DBG) console.log(JSON.stringify({ round, sizeBytes, leastBytes, targetBytes, prior, tries, repair }));
     const span = repair ? spans[repair.chunk] : undefined;
     if (!repair || !span || round >= MOST_REPAIRS) break;
     throwIfCancelled(input.signal);
