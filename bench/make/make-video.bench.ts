@@ -38,7 +38,7 @@ async function measureSsim(path: string, reference: string): Promise<number> {
 }
 
 async function runCase(each: Case, source: Source, brought: Brought, folder: string): Promise<Record<string, string | number>> {
-  const { path, facts, analysis, working } = brought;
+  const { path, facts, working } = brought;
   const maxBytes = Math.round((each.limitBps * source.seconds) / 8);
   const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }), ...(each.lines === null ? [] : [Limit.parse({ id: 'lines', kind: 'picture-edge', edge: 'lines', max: each.lines })])];
   const judge = { limits, nameContext: null };

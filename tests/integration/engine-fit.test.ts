@@ -14,7 +14,7 @@ beforeAll(async () => {
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
 const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const TAGGED = ['-c:v', 'libx264', '-profile:v', 'high', '-preset', 'veryfast', '-crf', '18', '-g', '25', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
+const TAGGED = ['-c:v', 'libx264', '-profile:v', 'high', '-preset', 'veryfast', '-crf', '18', '-g', '25', '-sc_threshold', '0', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
 
 async function prepare(path: string, asked: Limit[], recipe: Recipe = createPlainRecipe()): Promise<PlanInput & { frames: NonNullable<PlanInput['frames']>; keyframesUs: number[] }> {
   const { facts, analysis } = await inspectMedia(path, { scratchFolder: folder });

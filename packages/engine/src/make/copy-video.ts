@@ -9,7 +9,7 @@ import { readTimescale } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { mergeParameterSets } from './merge-parameter-sets.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import type { MakeVideoInput } from './make-video.ts';
+import type { MakeVideoInput } from './make-video-input.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 

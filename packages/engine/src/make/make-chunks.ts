@@ -8,7 +8,7 @@ import { throwIfCancelled } from '../process/fail.ts';
 import { codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import type { MakeVideoInput, Witnesses } from './make-video.ts';
+import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
 import type { PictureSource } from './working-files.ts';
 
 const LEAST_SHARE = 0.97;
@@ -70,7 +70,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   const isBound = plan.maxBytes !== null && plan.predictedBytes >= plan.maxBytes * LEAST_SHARE && targetBytes < usefulBytes;
   const keptPath = join(folder, `kept.${plan.container}`);
   let keptBytes = 0;
-  let sizeBytes = 0;
+  let sizeBytes: number;
   for (let round = 0; ; round += 1) {
     await joinAll();
     sizeBytes = (await stat(path)).size;

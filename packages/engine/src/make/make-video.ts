@@ -1,31 +1,9 @@
-import { estimateOtherBytes, type FrameTimes, type MediaFacts, type TakeComplexity, type VideoPlan } from '@apodix/core';
-import type { ProgressMeter } from '../process/progress.ts';
+import { estimateOtherBytes, type VideoPlan } from '@apodix/core';
 import { copyVideo, type CopiedVideo } from './copy-video.ts';
 import { makeInChunks } from './make-chunks.ts';
 import { makeInTwoPasses } from './two-pass.ts';
-import { choosePicture, type WorkingFiles } from './working-files.ts';
-
-export interface MakeVideoInput {
-  readonly path: string;
-  readonly facts: MediaFacts;
-  readonly frames: FrameTimes;
-  readonly complexity: TakeComplexity | null;
-  /** Times of the take's keyframes, ascending; none where they are not known. */
-  readonly keyframesUs: readonly number[];
-  readonly plan: VideoPlan;
-  readonly working?: WorkingFiles | undefined;
-  readonly folder: string;
-  readonly meter: ProgressMeter;
-  readonly signal?: AbortSignal;
-}
-
-/** Frames of the cut source that were kept without loss while the file was made, for the proof. */
-export interface Witnesses {
-  /** In the order of the output: of each file the kept frames from `first` up to before `last` count. */
-  readonly files: readonly { readonly path: string; readonly first: number; readonly last: number }[];
-  /** Every so many frames of the output one was kept, and the very last. */
-  readonly every: number;
-}
+import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
+import { choosePicture } from './working-files.ts';
 
 export interface MadeVideo {
   readonly path: string;

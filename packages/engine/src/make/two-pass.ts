@@ -5,7 +5,7 @@ import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import type { MakeVideoInput } from './make-video.ts';
+import type { MakeVideoInput } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';

@@ -1,5 +1,5 @@
 import { measureRangeUs, type Comparison, type FrameTimes, type MediaFacts, type Plan, type VideoPlan } from '@apodix/core';
-import type { Witnesses } from '../make/make-video.ts';
+import type { Witnesses } from '../make/make-video-input.ts';
 import { choosePicture, type WorkingFiles } from '../make/working-files.ts';
 import { compareWithSource, compareWithWitnesses, type FrameLikeness, type PictureInput } from './compare-picture.ts';
 import { compareSound } from './compare-sound.ts';

@@ -1,7 +1,7 @@
 import type { FrameTimes, MediaFacts, VideoPlan } from '@apodix/core';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Witnesses } from '../make/make-video.ts';
+import type { Witnesses } from '../make/make-video-input.ts';
 import { buildVideoCut } from '../make/video-args.ts';
 import type { PictureSource } from '../make/working-files.ts';
 import { buildToolFault } from '../process/fail.ts';

@@ -1,6 +1,6 @@
 import type { Comparison, VideoPlan } from '@apodix/core';
 import { join } from 'node:path';
-import type { Witnesses } from '../make/make-video.ts';
+import type { Witnesses } from '../make/make-video-input.ts';
 import { buildToolFault } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';

@@ -147,7 +147,8 @@ async function compareWindow(input: SampleInput, reference: SizePx, ways: readon
     return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
   };
   const atReference = await Promise.all(ways.map((_, index) => read(`way-${index}.log`)));
-  return { atReference, atOwnSize: await Promise.all(ways.map((way, index) => (isReference(way) ? (atReference[index] ?? 0) : read(`own-${index}.log`)))) };
+  const atOwnSize = await Promise.all(ways.map(async (way, index) => (isReference(way) ? (atReference[index] ?? 0) : read(`own-${index}.log`))));
+  return { atReference, atOwnSize };
 }
 
 /** A plan of just one window at the size of the reference. */

@@ -107,9 +107,8 @@ export function planTake(work: Work, take: TakeRow): { inputHash: string; result
   const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
   const preference = findPreference(work.course?.subject ?? '');
   const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, frames, takeName: take.name, nameContext: buildNameContext(work), samples: take.samples, complexity: take.analysis.complexity, preference });
-  const { namePattern: _name, ...ceilings } = readCeilings(work.limits, take.facts.kind);
-  const { namePattern: _soundName, ...soundCeilings } = readCeilings(work.limits, 'sound');
-  return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, soundCeilings, preference }) };
+  const ceilings = (['sound', take.facts.kind] as const).map((kind) => ({ ...readCeilings(work.limits, kind), namePattern: null }));
+  return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, preference }) };
 }
 
 export function viewCard(work: Work): AssignmentCard {
