@@ -85,9 +85,21 @@ describe('from a recording to a receipt', () => {
     await body.sendKeys(Key.chord(Key.CONTROL, Key.SHIFT, 'z'));
     await browser.findText('.foot .line', '0:01.00 → 0:03.03');
 
+    // What each size would look like: tried on samples, drawn, and chosen from.
+    await browser.click('nav[aria-label=Stops] a', 'Fit');
+    await browser.findText('.offers', 'Best that fits');
+    await browser.find('.chart .main-svg', 90_000);
+    await browser.click('.offers button', 'Smaller, for slow internet');
+    await browser.findText('.offers button[aria-checked=true]', 'Smaller, for slow internet');
+    await browser.click('.offers button', 'Best that fits');
+    await browser.findText('.offers button[aria-checked=true]', 'Best that fits');
     await browser.click('.ledger .go', 'Fit it for me');
     await browser.findText('.offer', 'Made and proven', 90_000);
     await browser.findText('.ledger', 'every must is proven');
+    await browser.findText('.proof', 'Sound in step');
+    await browser.findText('.moment h2', 'Hardest moment');
+    await browser.click('.moment .steps button', 'next');
+    await browser.findText('.moment .note', '2 of');
     const made = (await read('film')).made[0];
     expect(made?.fileName).toBe('Test_Ann_WorkFilm.mp4'.replace('WorkFilm', 'FilmStudy'));
     await browser.click('.side a.go', 'Go to hand in');

@@ -93,6 +93,8 @@ export async function codeRun(input: RunInput): Promise<number[]> {
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
     signal: input.signal ? AbortSignal.any([input.signal, stop.signal]) : stop.signal,
+    // Ended in mid-run it still has to finish the frames that were kept.
+    graceMs: 5000,
     onStdoutLine: (line) => {
       readFfmpegProgress(durationUs, input.onShare)(line);
       if (line.startsWith('progress=')) void look(false);

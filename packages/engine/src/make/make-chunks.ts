@@ -74,7 +74,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   for (let round = 0; ; round += 1) {
     await joinAll();
     sizeBytes = (await stat(path)).size;
-    if (sizeBytes > keptBytes && sizeBytes <= (plan.maxBytes ?? Infinity)) {
+    if ((!isBound || sizeBytes > keptBytes) && sizeBytes <= (plan.maxBytes ?? Infinity)) {
       await rename(path, keptPath);
       keptBytes = sizeBytes;
     }

@@ -20,6 +20,8 @@ export interface ToolRun {
   readonly onStdoutLine?: (line: string) => void;
   readonly onStderrLine?: (line: string) => void;
   readonly cwd?: string;
+  /** How long it may take to end after it was told to, before it is killed. */
+  readonly graceMs?: number;
 }
 
 /** How a child process ended, well or badly. */
@@ -42,7 +44,7 @@ const hasGuards = process.platform === 'linux' && ['/usr/bin/setpriv', '/usr/bin
 
 /**
  * Runs FFmpeg or ffprobe to its end and tells how it ended; never throws for a bad exit.
- * TERM on cancel or time-out, KILL five seconds later.
+ * TERM on cancel or time-out, KILL a little later.
  */
 export async function runTool(run: ToolRun): Promise<ToolResult> {
   const limits = { ...DEFAULT_LIMITS, ...run.limits };
@@ -53,7 +55,7 @@ export async function runTool(run: ToolRun): Promise<ToolResult> {
     reject: false,
     stdin: 'ignore',
     timeout: limits.seconds * 1000,
-    forceKillAfterDelay: 5000,
+    forceKillAfterDelay: run.graceMs ?? 800,
     maxBuffer: 16_000_000,
     buffer: { stdout: run.onStdoutLine === undefined, stderr: false },
     env: { AV_LOG_FORCE_NOCOLOR: '1' },
