@@ -43,6 +43,12 @@ describe('buildChart', () => {
   });
 });
 
+it('gives the same lines at half the frames the same color, dotted', () => {
+  const [whole, half] = buildChart({ ...input, curves: [curve(1080, 0.98), { ...curve(1080, 0.97), rateDivisor: 2 }], made: [] }).data;
+  expect([whole?.name, half?.name]).toEqual(['1080 lines', '1080 halved']);
+  expect([whole?.line, half?.line]).toEqual([{ color: '#0a0', width: 3, dash: 'solid' }, { color: '#0a0', width: 3, dash: 'dot' }]);
+});
+
 it('moves labels apart that would lie on each other', () => {
   expect(spreadLabels([{ y: 50 }, { y: 51 }, { y: 90 }], 5).map((label) => label.labelY)).toEqual([90, 51, 46]);
 });

@@ -47,8 +47,10 @@ export function buildChart(input: ChartInput): { data: ChartTrace[]; layout: Rec
   const data: ChartTrace[] = [];
   const choices: (FitChoice | null)[][] = [];
   const ends: { text: string; x: number; y: number; color: string }[] = [];
-  for (const [index, curve] of curves.entries()) {
-    const color = colors.curves[index % colors.curves.length] ?? colors.ink;
+  const lines = [...new Set(curves.map((curve) => curve.lines))];
+  for (const curve of curves) {
+    // The same lines at half the frames have the same color, dotted.
+    const color = colors.curves[lines.indexOf(curve.lines) % colors.curves.length] ?? colors.ink;
     const least = (curve.points[0]?.videoBytes ?? 1) + other;
     // On beyond the finest sample as far as the chart goes: more bytes bring ever less.
     const last = most;
@@ -80,8 +82,9 @@ export function countOtherBytes(plan: VideoPlan): number {
   return plan.method === 'code' ? Math.max(0, plan.predictedBytes - (plan.videoBps * seconds) / 8) : ((plan.sound?.bitrateBps ?? 0) * seconds) / 8;
 }
 
+/** `720 lines`, and `720 halved` where every other frame is left out. */
 export function nameCurve(curve: Pick<Curve, 'lines' | 'rateDivisor'>): string {
-  return curve.rateDivisor === 2 ? `${curve.lines}, half rate` : `${curve.lines} lines`;
+  return curve.rateDivisor === 2 ? `${curve.lines} halved` : `${curve.lines} lines`;
 }
 
 /** Labels at curve ends that would lie on each other are moved apart, the order kept. */
