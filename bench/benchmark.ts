@@ -8,5 +8,6 @@ export interface BenchmarkResult {
 export interface Benchmark {
   readonly name: string;
   readonly isShort: boolean;
-  run(isLong: boolean): Promise<BenchmarkResult>;
+  /** Each row is told as soon as it is there: long forms take an hour. */
+  run(isLong: boolean, tell: (row: Row) => void): Promise<BenchmarkResult>;
 }

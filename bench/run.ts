@@ -1,4 +1,5 @@
 // npm run bench [-- NAME… --long]: prints a table for each benchmark and writes bench/results/NAME.json.
+import { writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
@@ -25,7 +26,13 @@ function writeTable(rows: readonly Row[]): string {
 const folder = 'bench/results';
 await mkdir(folder, { recursive: true });
 for (const benchmark of benchmarks.filter((each) => (names.length > 0 ? names.includes(each.name) : isLong || each.isShort))) {
-  const result = await benchmark.run(isLong);
+  const path = join(folder, `${benchmark.name}.json`);
+  const told: Row[] = [];
+  const result = await benchmark.run(isLong, (row) => {
+    told.push(row);
+    console.log(Object.entries(row).map(([name, value]) => `${name}: ${value}`).join(' · '));
+    writeFileSync(path, `${JSON.stringify({ isUnfinished: true, rows: told }, null, 2)}\n`);
+  });
   for (const table of result.tables) console.log(`\n${table.title}\n${writeTable(table.rows)}`);
-  await writeFile(join(folder, `${benchmark.name}.json`), `${JSON.stringify(result, null, 2)}\n`);
+  await writeFile(path, `${JSON.stringify(result, null, 2)}\n`);
 }

@@ -8,6 +8,7 @@ const dataFolder = resolve(root, process.env.APODIX_DATA ?? './data');
 checkDisk(dataFolder);
 installPackages();
 requireProgram('ffmpeg');
+requireProgram('poppler');
 const env = { ...process.env, APODIX_DATA: dataFolder, APODIX_LOG_LEVEL: process.env.APODIX_LOG_LEVEL ?? 'info' };
 const tsx = ['node_modules/tsx/dist/cli.mjs', 'watch', '--conditions=source'];
 const children = [

@@ -50,13 +50,14 @@ export function installPackages() {
 
 const programs = {
   ffmpeg: { commands: ['ffmpeg', 'ffprobe'], packages: ['ffmpeg'], version: '5.1 or newer' },
+  poppler: { commands: ['pdftoppm'], packages: ['poppler-utils'], version: '22 or newer' },
   chromium: { commands: ['chromium', 'chromedriver'], packages: ['chromium', 'chromium-driver'], version: '120 or newer' },
 };
 
 /** Finds a program; on Debian as root installs its package, elsewhere tells what is missing. */
 export function requireProgram(name) {
   const { commands, packages, version } = programs[name];
-  const isThere = (command) => spawnSync(command, [command.startsWith('ff') ? '-version' : '--version'], { stdio: 'ignore' }).status === 0;
+  const isThere = (command) => spawnSync(command, [command.startsWith('ff') ? '-version' : command.startsWith('pdf') ? '-v' : '--version'], { stdio: 'ignore' }).status === 0;
   if (commands.every(isThere)) return;
   const isDebianRoot = existsSync('/etc/debian_version') && process.getuid?.() === 0;
   if (!isDebianRoot) stop(`Missing: ${commands.join(' and ')} (version ${version}). Install ${packages.length > 1 ? 'them' : 'it'} with your system's package manager and start again.`);

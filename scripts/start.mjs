@@ -10,6 +10,7 @@ const dataFolder = resolve(root, process.env.APODIX_DATA ?? './data');
 checkDisk(dataFolder);
 installPackages();
 requireProgram('ffmpeg');
+requireProgram('poppler');
 buildAll();
 
 const children = [];

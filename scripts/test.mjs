@@ -8,6 +8,7 @@ checkNode();
 checkDisk(join(root, 'node_modules'));
 installPackages();
 requireProgram('ffmpeg');
+requireProgram('poppler');
 requireProgram('chromium');
 buildAll();
 

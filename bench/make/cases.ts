@@ -26,7 +26,7 @@ export const sources: readonly Source[] = [
   { id: 'drawn', name: '720 lines, drawn, screen-like', filter: 'testsrc2=s=1280x720:r=30', seconds: 20, codec: h264('8M') },
   { id: 'still', name: '1080 lines, nearly still', filter: "color=0x705040:s=1920x1080:r=30,drawbox=x='900+20*sin(t)':y=400:w=160:h=300:color=0x203040:t=fill,noise=alls=2:allf=t", seconds: 20, codec: h264('10M') },
   { id: 'hlg', name: '4K HEVC HLG', filter: 'mandelbrot=s=3840x2160:r=25,noise=alls=3:allf=t', seconds: 6, codec: HLG },
-  { id: 'long', name: '720 lines, 10 minutes, changing', filter: "mandelbrot=s=1280x720:r=25:end_scale=0.001,noise=alls='3':allf=t", seconds: 600, codec: h264('6M', 50) },
+  { id: 'long', name: '720 lines, 10 minutes, changing', filter: "testsrc2=s=1920x1080:r=25,crop=1280:720:'320+300*sin(t*t/400)':'180+150*cos(t/7)',noise=alls=3:allf=t", seconds: 600, codec: h264('6M', 50) },
 ];
 
 /** Each source from very tight to loose. */

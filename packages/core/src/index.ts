@@ -40,6 +40,7 @@ export * from './plan/comparison.ts';
 export * from './plan/offers.ts';
 export * from './plan/plan.ts';
 export * from './plan/plan-samples.ts';
+export * from './plan/plan-working-size.ts';
 export { countDivisor, estimateOtherBytes, findCurves } from './plan/plan-picture.ts';
 export * from './plan/predict.ts';
 export * from './plan/read-ceilings.ts';

@@ -1,7 +1,8 @@
 export { bringIn, inspectMedia, type BringInOptions, type BroughtIn } from './bring-in/bring-in.ts';
+export { makeFromTake, type MadeFromTake, type MakeFromTakeInput } from './make/make-from-take.ts';
 export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';
-export { planIntermediate, type WorkingFiles } from './make/working-files.ts';
+export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
 export { hashFile } from './process/hash-file.ts';
 export type { OnProgress, Progress } from './process/progress.ts';

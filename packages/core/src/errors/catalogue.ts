@@ -13,6 +13,7 @@ const rows = {
   FORMAT_NOT_READ: { httpStatus: 422, message: 'Apodix does not read this kind of file.', next: 'Export it as MP4, MOV, WebM, JPEG, PNG or HEIC and bring that in.' },
   TRUNCATED: { httpStatus: 422, message: 'This recording is cut off: a part that is needed to play it is missing.', next: 'Copy it from the phone or camera again, and wait until the copy has finished.' },
   DAMAGED: { httpStatus: 422, message: 'This file is damaged and cannot be read to its end.', next: 'Copy it from the phone or camera again.' },
+  LOCKED: { httpStatus: 422, message: 'This document is locked with a password.', next: 'Save it without a password and bring that in.' },
   TOO_MANY_PIXELS: { httpStatus: 422, message: 'This picture unpacks to more than 200 million points, which is more than Apodix opens.', next: 'Save it at a smaller size and bring that in.' },
   TOO_LONG: { httpStatus: 422, message: 'This recording is longer than 6 hours.', next: 'Cut out the part that you need first.' },
   TOO_HEAVY: { httpStatus: 422, message: 'Reading this file took more time or memory than is allowed.', next: 'Export it again at a smaller size and bring that in.' },

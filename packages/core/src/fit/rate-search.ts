@@ -21,6 +21,9 @@ export function suggestNextRate(tries: readonly RateTry[], maxBytes: number, oth
   const under = tries.filter((each) => each.sizeBytes <= maxBytes).sort((left, right) => right.sizeBytes - left.sizeBytes)[0];
   const over = tries.filter((each) => each.sizeBytes > maxBytes).sort((left, right) => left.sizeBytes - right.sizeBytes)[0];
   if (under && (under.sizeBytes >= maxBytes * LOWEST_SHARE || under.videoBps >= usefulBps)) return null;
+  // More is asked for and no more comes: the picture is as fine as it gets.
+  const before = tries.at(-2);
+  if (before && last.videoBps > before.videoBps * 1.01 && last.sizeBytes < before.sizeBytes * 1.003) return null;
   const aimBytes = Math.max(1, maxBytes * AIMED_SHARE - otherBytes);
   let next: number;
   if (under && over) {

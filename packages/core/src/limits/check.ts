@@ -7,7 +7,7 @@ import { convertFactsToSubject, type Subject } from './subject.ts';
 /** Whether a limit speaks about this file at all. */
 export function isLimitForSubject(limit: Limit, subject: Subject): boolean {
   const row = findRow(limit);
-  return row.scope === 'file' && (limit.appliesTo === 'any' || limit.appliesTo === subject.mediaKind) && row.concerns(subject);
+  return row.scope === 'file' && (limit.appliesTo === 'any' || limit.appliesTo === subject.mediaKind || (limit.appliesTo === 'document' && subject.container === 'pdf')) && row.concerns(subject);
 }
 
 /** Whether a limit speaks about a take with these facts. */

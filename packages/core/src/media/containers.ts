@@ -44,8 +44,14 @@ export const containerTable: Readonly<Record<ContainerId, ContainerRow>> = {
   webp: { label: 'WebP', kind: 'photo', endings: ['webp'], mimeType: 'image/webp', demuxer: null, isMade: true },
   tiff: { label: 'TIFF', kind: 'photo', endings: ['tif', 'tiff'], mimeType: 'image/tiff', demuxer: null, isMade: true },
   gif: { label: 'GIF', kind: 'photo', endings: ['gif'], mimeType: 'image/gif', demuxer: null, isMade: false },
-  pdf: { label: 'PDF', kind: 'document', endings: ['pdf'], mimeType: 'application/pdf', demuxer: null, isMade: false },
+  pdf: { label: 'PDF', kind: 'document', endings: ['pdf'], mimeType: 'application/pdf', demuxer: null, isMade: true },
 };
+
+/** What a container is worked on as: a document is pictures on pages. */
+export function findMediaKind(container: ContainerId): MediaKind {
+  const { kind } = containerTable[container];
+  return kind === 'document' ? 'photo' : kind;
+}
 
 /** Finds a container by what people call it or by a file-name ending, in any case, with or without a dot. */
 export function parseContainerName(rawName: string): ContainerId | null {

@@ -76,6 +76,7 @@ export const PhotoFacts = z.object({
   /** Name of the embedded profile; null where there is none. */
   colorProfile: z.string().nullable(),
   isProgressive: z.boolean(),
+  /** Pictures in the file; of a PDF its pages, all else being of its largest picture. */
   frameCount: z.int().positive(),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;

@@ -40,6 +40,31 @@ describe('buildPlan for video', () => {
     expect(buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes: refusal.needsBytes }) })).plan).not.toBeNull();
   });
 
+  it('says at how many lines how much of a long take fits', () => {
+    const n = 15_000;
+    const long = buildVideoFacts({ frameCount: n, durationUs: 600_000_000 });
+    const at25 = buildConstantFrameTimes(0, n, { numerator: 25, denominator: 1 });
+    const [refusal] = buildPlan(input({ facts: { ...long, durationUs: 600_000_000 }, frames: at25, limits: limits({ kind: 'file-size', maxBytes: 5_000_000 }) })).refusals;
+    expect(refusal).toMatchObject({ reason: 'too-long-for-size', lines: 480 });
+    // 854×480 at 25 a second and 0.02 bits a pixel with 48 kbit/s of sound: 253 kbit/s, 5 MB in 158 s, 19 MB for 600 s; tables come on top.
+    expect(refusal?.message).toMatch(/^10:00 does not fit in 5 MB: at most 2:[23]\d would at 480 lines, or ask for (19|20)(\.\d)? MB\.$/);
+  });
+
+  it('codes the picture as it is asked for, and says what it does not make', () => {
+    const coded = (...wanted: string[]) => buildPlan(input({ limits: limits({ kind: 'video-codec', wanted }) }));
+    expect([coded('h264'), coded('hevc'), coded('vp9'), coded('h264', 'hevc')].map(({ plan }) => plan?.kind === 'video' && [plan.container, plan.videoCodec])).toEqual([['mp4', 'h264'], ['mp4', 'hevc'], ['webm', 'vp9'], ['mp4', 'h264']]);
+    expect(coded('prores').refusals[0]?.message).toBe('ProRes cannot be made from this take. Possible: MP4 (H.264 or HEVC), MOV (H.264 or HEVC), WebM (VP9).');
+    expect(buildPlan(input({ limits: limits({ kind: 'video-codec', refused: ['h264'] }, { kind: 'format', wanted: ['mp4'] }) })).plan).toMatchObject({ videoCodec: 'hevc' });
+  });
+
+  it('puts photographs into a PDF where one is asked for', () => {
+    const asked = (...raw: Record<string, unknown>[]) => buildPlan({ ...input({ limits: limits(...raw) }), facts: buildPhotoFacts(), frames: null }).plan?.container;
+    expect(asked({ kind: 'format', wanted: ['pdf'] })).toBe('pdf');
+    expect(asked({ kind: 'format', wanted: ['jpeg', 'pdf'] })).toBe('jpeg');
+    expect(asked({ kind: 'format', wanted: ['pdf'], appliesTo: 'document' })).toBe('pdf');
+    expect(asked({ kind: 'format', wanted: ['pdf'], appliesTo: 'document' }, { kind: 'format', wanted: ['jpeg'], appliesTo: 'photo' })).toBe('jpeg');
+  });
+
   it('tells what no making can change', () => {
     const { refusals } = buildPlan(input({ limits: limits({ kind: 'length', minUs: 90_000_000 }, { kind: 'picture-edge', edge: 'lines', min: 2160 }, { kind: 'orientation', wanted: 'portrait' }) }));
     expect(refusals.map((refusal) => refusal.reason)).toEqual(['too-short', 'picture-too-small', 'cannot-be-changed']);

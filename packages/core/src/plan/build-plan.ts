@@ -2,6 +2,7 @@ import type { Preference } from '../fit/curves.ts';
 import type { FitSamples } from '../fit/samples.ts';
 import { AIM_SHARE, estimateMp4Overhead, LEAST_VIDEO_BPS } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
+import { writeCodec } from '../limits/file-rows.ts';
 import type { Limit } from '../limits/limit.ts';
 import type { TakeComplexity } from '../media/analysis.ts';
 import { containerTable, type ContainerId, type MediaKind } from '../media/containers.ts';
@@ -45,10 +46,10 @@ export interface PlanResult {
 /** Turns facts, recipe and limits into the exact output settings and the predicted figures. Pure and deterministic. */
 export function buildPlan(input: PlanInput): PlanResult {
   const ceilings = readCeilings(input.limits, input.facts.kind);
-  const container = chooseContainer(input.facts.kind, ceilings, input.facts.container);
+  const container = chooseContainer(input.facts.kind, ceilings, input.facts);
   const asSound = container === null && input.facts.kind === 'video' && input.facts.sound ? planSoundOfVideo(input) : null;
   if (asSound) return asSound;
-  if (!container) return { plan: null, refusals: [refuseFormat(input.facts.kind, ceilings)] };
+  if (!container) return { plan: null, refusals: [refuseFormat(input.facts, ceilings)] };
   const mustLimits = input.limits.filter((limit) => limit.severity === 'must');
   const refusals = findImpossible(input, readCeilings(mustLimits, input.facts.kind), mustLimits);
   const fileName = nameFile(input, ceilings, container);
@@ -64,7 +65,7 @@ export function buildPlan(input: PlanInput): PlanResult {
 /** Only the sound of a video, where sound is what the assignment wants. */
 function planSoundOfVideo(input: PlanInput): PlanResult | null {
   const ceilings = readCeilings(input.limits, 'sound');
-  const container = ceilings.wantedContainers ? chooseContainer('sound', ceilings, 'm4a') : null;
+  const container = ceilings.wantedContainers ? chooseContainer('sound', ceilings, null) : null;
   if (!container) return null;
   const limits = input.limits.filter((limit) => limit.severity === 'must');
   const facts: MediaFacts = { ...input.facts, kind: 'sound', video: null };
@@ -77,15 +78,28 @@ function planSoundOfVideo(input: PlanInput): PlanResult | null {
 const PREFERRED: Readonly<Record<MediaKind, readonly ContainerId[]>> = {
   video: ['mp4', 'mov', 'webm'],
   sound: ['m4a', 'mp3', 'wav', 'flac', 'ogg'],
-  photo: ['jpeg', 'png', 'webp', 'tiff'],
+  photo: ['jpeg', 'png', 'webp', 'tiff', 'pdf'],
 };
 
-function chooseContainer(kind: MediaKind, ceilings: Ceilings, source: ContainerId): ContainerId | null {
-  const makeable = PREFERRED[kind].filter((id) => !ceilings.refusedContainers.includes(id));
+export function chooseContainer(kind: MediaKind, ceilings: Ceilings, source: Pick<MediaFacts, 'container' | 'photo'> | null): ContainerId | null {
+  const isDocument = source?.container === 'pdf';
+  // Several pages do not go into one picture.
+  const makeable = PREFERRED[kind].filter((id) => !ceilings.refusedContainers.includes(id) && (!hasSeveralPages(source) || id === 'pdf') && (kind !== 'video' || chooseVideoCodec(id, ceilings) !== null));
   const wanted = ceilings.wantedContainers;
-  if (wanted) return makeable.find((id) => wanted.includes(id)) ?? null;
-  if (kind === 'sound' && makeable.includes(source)) return source;
-  return makeable[0] ?? null;
+  const possible = wanted ? makeable.filter((id) => wanted.includes(id)) : makeable;
+  if (source && (isDocument || (!wanted && kind === 'sound')) && possible.includes(source.container)) return source.container;
+  return possible[0] ?? null;
+}
+
+/** How the picture is coded in a container: what every player knows, and another way only where it is asked for. */
+export function chooseVideoCodec(container: ContainerId, ceilings: Pick<Ceilings, 'wantedVideoCodecs' | 'refusedVideoCodecs'>): VideoPlan['videoCodec'] | null {
+  const { wantedVideoCodecs: wanted, refusedVideoCodecs: refused } = ceilings;
+  const made: readonly VideoPlan['videoCodec'][] = container === 'webm' ? ['vp9'] : ['h264', 'hevc'];
+  return made.find((codec) => (wanted === null || wanted.includes(codec)) && !refused.includes(codec)) ?? null;
+}
+
+function hasSeveralPages(source: Pick<MediaFacts, 'container' | 'photo'> | null): boolean {
+  return source?.container === 'pdf' && (source.photo?.frameCount ?? 1) > 1;
 }
 
 /** What a plan keeps: whole frames of the recipe's range, or all of the take. */
@@ -117,7 +131,7 @@ function planVideo(input: PlanInput, ceilings: Ceilings, container: VideoPlan['c
     ...picture.size,
     frameRate: picture.frameRate,
     frameCount: picture.frameCount,
-    videoCodec: container === 'webm' ? 'vp9' : 'h264',
+    videoCodec: chooseVideoCodec(container, ceilings) ?? 'h264',
     videoBps: picture.videoBps,
     usefulBps: picture.usefulBps,
     leastCrf: picture.leastCrf,
@@ -161,8 +175,10 @@ function planPhoto(input: PlanInput, ceilings: Ceilings, container: PhotoPlan['c
   const photo = input.facts.photo;
   if (!photo) return null;
   const size = fitSizeInside(turnSize(photo, input.recipe.turnDegrees), ceilings.size);
-  const bitsPerPixel = { jpeg: 3.2, webp: 2.4, png: 14, tiff: 24 }[container];
-  const freeBytes = Math.round((size.widthPx * size.heightPx * bitsPerPixel) / 8) + 1024;
+  const bitsPerPixel = { jpeg: 3.2, webp: 2.4, png: 14, tiff: 24, pdf: 3.2 }[container];
+  // A document that fits as it is stays as it is.
+  const isKept = container === 'pdf' && input.facts.container === 'pdf';
+  const freeBytes = isKept ? input.facts.sizeBytes : Math.round((size.widthPx * size.heightPx * bitsPerPixel) / 8) + 1024;
   const short = Math.min(size.widthPx, size.heightPx);
   const long = Math.max(size.widthPx, size.heightPx);
   return {
@@ -218,14 +234,33 @@ function isHeldOtherwise(size: SizePx, wanted: 'landscape' | 'portrait'): boolea
   return wanted === 'landscape' ? size.widthPx <= size.heightPx : size.heightPx <= size.widthPx;
 }
 
-/** Says by bisection on the real budget how long a part would fit, and how many bytes all of it would take. */
+/** Lines that a refusal speaks of, the first that lets anything worth watching fit. */
+const REFUSAL_LINES = [480, 360, 240] as const;
+/** With so many bits for each pixel of each frame a picture can be followed. */
+const WATCHABLE_BITS_PER_PIXEL = 0.02;
+const WORTH_WATCHING_US = 5_000_000;
+
+/** Says by bisection on the real budget how long a part would fit at how many lines, and how many bytes all of it would take. */
 function refuseSize(input: PlanInput, ceilings: Ceilings): Refusal {
   const { facts } = input;
   const maxBytes = ceilings.maxBytes ?? 0;
   const durationUs = measureRangeUs(resolveKeep(facts, input.recipe, input.frames));
-  const rate = facts.video ? readRate(facts.video.frameRate) / countDivisor(facts.video.frameRate, ceilings.maxFrameRate) : 0;
+  const ways = facts.video ? REFUSAL_LINES.map((lines) => ({ lines, ...measureNeed(input, ceilings, maxBytes, durationUs, lines) })) : [{ lines: null, ...measureNeed(input, ceilings, maxBytes, durationUs, null) }];
+  const way = ways.find((each) => each.atMostUs >= Math.min(WORTH_WATCHING_US, durationUs / 20)) ?? ways.at(-1);
+  if (!way) throw new TypeError('A way was expected.');
+  const { lines, atMostUs, needsBytes } = way;
+  const longest = atMostUs < 500_000 ? `nothing that can be ${lines === null ? 'heard' : 'watched'} would` : `at most ${formatDuration(atMostUs, 0)} would${lines === null ? '' : ` at ${lines} lines`}`;
+  return { reason: 'too-long-for-size', atMostUs, needsBytes, lines, message: `${formatDuration(durationUs)} does not fit in ${formatBytes(maxBytes)}: ${longest}, or ask for ${formatBytes(needsBytes)}.` };
+}
+
+function measureNeed(input: PlanInput, ceilings: Ceilings, maxBytes: number, durationUs: number, lines: number | null): { atMostUs: number; needsBytes: number } {
+  const { facts } = input;
+  const { video } = facts;
+  const rate = video ? readRate(video.frameRate) / countDivisor(video.frameRate, ceilings.maxFrameRate) : 0;
   const channels = Math.min(2, facts.sound?.channels ?? 0);
-  const leastBps = facts.kind === 'sound' ? 16_000 * channels : LEAST_VIDEO_BPS + 24_000 * channels;
+  const size = video && lines !== null ? fitSizeInside(turnSize(video, input.recipe.turnDegrees), { ...ceilings.size, shortEdgePx: Math.min(lines, ceilings.size.shortEdgePx ?? Infinity) }, 2) : null;
+  const pictureBps = size ? Math.max(LEAST_VIDEO_BPS, size.widthPx * size.heightPx * rate * WATCHABLE_BITS_PER_PIXEL) : 0;
+  const leastBps = size ? pictureBps + 24_000 * channels : 16_000 * channels;
   const needOf = (us: number) => ((leastBps * us) / 8e6 + estimateMp4Overhead((us * rate) / 1e6, (us * 48) / 1_024_000, us) + 4096) / AIM_SHARE;
   let [low, high] = [0, durationUs];
   while (high - low > 1000) {
@@ -233,13 +268,13 @@ function refuseSize(input: PlanInput, ceilings: Ceilings): Refusal {
     if (needOf(middle) <= maxBytes) low = middle;
     else high = middle;
   }
-  const needsBytes = Math.ceil(needOf(durationUs) * 1.01);
-  const longest = low < 500_000 ? 'nothing that can be watched would' : `at most ${formatDuration(low, 0)} would`;
-  return { reason: 'too-long-for-size', atMostUs: low, needsBytes, message: `${formatDuration(durationUs)} does not fit in ${formatBytes(maxBytes)}: ${longest}, or ask for ${formatBytes(needsBytes)}.` };
+  return { atMostUs: low, needsBytes: Math.ceil(needOf(durationUs) * 1.01) };
 }
 
-function refuseFormat(kind: MediaKind, ceilings: Ceilings): Refusal {
-  const wanted = (ceilings.wantedContainers ?? []).map((id) => containerTable[id].label);
-  const possible = PREFERRED[kind].filter((id) => !ceilings.refusedContainers.includes(id)).map((id) => containerTable[id].label);
+function refuseFormat(facts: MediaFacts, ceilings: Ceilings): Refusal {
+  const { kind } = facts;
+  const wanted = [...(ceilings.wantedContainers ?? []).map((id) => containerTable[id].label), ...(kind === 'video' ? (ceilings.wantedVideoCodecs ?? []) : []).map(writeCodec)];
+  const possible = PREFERRED[kind].filter((id) => !ceilings.refusedContainers.includes(id)).map((id) => (kind === 'video' && ceilings.wantedVideoCodecs ? `${containerTable[id].label} (${id === 'webm' ? 'VP9' : 'H.264 or HEVC'})` : containerTable[id].label));
+  if (hasSeveralPages(facts)) return { reason: 'format-not-made', wanted, possible: ['PDF'], message: `This document has ${facts.photo?.frameCount ?? 0} pages; ${wanted.join(' or ') || 'the wanted format'} holds one picture. Bring in the page that is wanted on its own.` };
   return { reason: 'format-not-made', wanted, possible, message: `${wanted.join(' or ') || 'The wanted format'} cannot be made from this take. Possible: ${possible.join(', ')}.` };
 }

@@ -14,7 +14,7 @@ const UNEVEN = 1.12;
  */
 export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings): VideoPlan | null {
   const { video } = facts;
-  if (!video || plan.recipe.fit !== null || !isUniversal(facts) || plan.container === 'webm') return null;
+  if (!video || plan.recipe.fit !== null || !isUniversal(facts) || plan.container === 'webm' || plan.videoCodec !== 'h264') return null;
   const { recipe } = plan;
   if (recipe.turnDegrees !== 0 || recipe.isMirrored || video.startUs > 1000) return null;
   if (readRate(plan.frameRate) !== readRate(video.frameRate)) return null;

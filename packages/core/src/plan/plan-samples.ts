@@ -6,7 +6,7 @@ import type { Limit } from '../limits/limit.ts';
 import type { TakeAnalysis } from '../media/analysis.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 import type { Recipe } from '../recipe/recipe.ts';
-import { resolveKeep } from './build-plan.ts';
+import { chooseContainer, chooseVideoCodec, resolveKeep } from './build-plan.ts';
 import { countDivisor } from './plan-picture.ts';
 import { readCeilings } from './read-ceilings.ts';
 
@@ -25,11 +25,14 @@ export function planSamples(facts: MediaFacts, analysis: TakeAnalysis, recipe: R
   const { video } = facts;
   if (!video || facts.kind !== 'video') return null;
   const ceilings = readCeilings(limits, 'video');
+  const container = chooseContainer('video', ceilings, facts);
+  const codec = container && chooseVideoCodec(container, ceilings);
+  // What is asked for so rarely is made without trying first.
+  if (codec === null || codec === 'hevc') return null;
   const size = fitSizeInside(turnSize(video, recipe.turnDegrees), { ...ceilings.size, shortEdgePx: Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_SAMPLED_LINES) }, 2);
   const top = Math.min(size.widthPx, size.heightPx);
   const lines = [top];
   for (const step of LINE_STEPS) if (lines.length < MOST_LINES && step <= (lines.at(-1) ?? 0) * LINE_RATIO && step >= Math.max(240, ceilings.floors.shortEdgePx)) lines.push(step);
-  const codec = ceilings.wantedContainers && !ceilings.wantedContainers.some((id) => id === 'mp4' || id === 'mov') && ceilings.wantedContainers.includes('webm') ? 'vp9' : 'h264';
   const divisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
   const canHalve = divisor === 1 && readRate(video.frameRate) >= 47 && readRate(video.frameRate) / 2 >= (ceilings.minFrameRate ?? 0);
   const rateDivisors: (1 | 2)[] = canHalve ? [1, 2] : [divisor === 2 ? 2 : 1];

@@ -35,7 +35,7 @@ export const VideoPlan = z.object({
   ...Size,
   frameRate: Rational,
   frameCount: z.int().positive(),
-  videoCodec: z.enum(['h264', 'vp9']),
+  videoCodec: z.enum(['h264', 'hevc', 'vp9']),
   videoBps: z.int().positive(),
   /** No more than this is of use to the picture. */
   usefulBps: z.int().positive(),
@@ -65,7 +65,7 @@ export type SoundOnlyPlan = z.infer<typeof SoundOnlyPlan>;
 export const PhotoPlan = z.object({
   kind: z.literal('photo'),
   ...common,
-  container: z.enum(['jpeg', 'png', 'webp', 'tiff']),
+  container: z.enum(['jpeg', 'png', 'webp', 'tiff', 'pdf']),
   ...Size,
   /** The picture may be reduced to this short edge where quality alone does not reach the bytes. */
   leastShortEdgePx: z.int().positive(),
@@ -78,7 +78,7 @@ export type Plan = z.infer<typeof Plan>;
 
 /** Why limits cannot be met with this take, as data, with what would be possible. */
 export const Refusal = z.discriminatedUnion('reason', [
-  z.object({ reason: z.literal('too-long-for-size'), message: z.string(), atMostUs: z.int(), needsBytes: z.int() }),
+  z.object({ reason: z.literal('too-long-for-size'), message: z.string(), atMostUs: z.int(), needsBytes: z.int(), lines: z.int().positive().nullable() }),
   z.object({ reason: z.literal('too-short'), message: z.string(), availableUs: z.int(), wantedUs: z.int() }),
   z.object({ reason: z.literal('picture-too-small'), message: z.string(), availablePx: z.number(), wantedPx: z.number() }),
   z.object({ reason: z.literal('format-not-made'), message: z.string(), wanted: z.array(z.string()), possible: z.array(z.string()) }),

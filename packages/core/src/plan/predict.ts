@@ -17,7 +17,7 @@ export function predictSubject(plan: Plan, facts: MediaFacts, wantedName: string
     stage: 'planned',
     mediaKind: plan.kind,
     container: plan.container,
-    videoCodec: plan.kind === 'video' ? plan.videoCodec : plan.kind === 'photo' ? plan.container : null,
+    videoCodec: plan.kind === 'video' ? plan.videoCodec : plan.kind === 'photo' ? (plan.container === 'pdf' ? 'jpeg' : plan.container) : null,
     soundCodec: sound?.codec ?? null,
     sizeBytes: plan.predictedBytes,
     durationUs: predictDurationUs(plan),

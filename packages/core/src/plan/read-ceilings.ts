@@ -13,6 +13,9 @@ export interface Ceilings {
   readonly minFrameRate: number | null;
   readonly wantedContainers: readonly ContainerId[] | null;
   readonly refusedContainers: readonly ContainerId[];
+  /** Codings of the picture that are asked for; null where none is named. */
+  readonly wantedVideoCodecs: readonly string[] | null;
+  readonly refusedVideoCodecs: readonly string[];
   readonly channels: number | null;
   readonly minRateHz: number | null;
   readonly maxRateHz: number | null;
@@ -24,7 +27,8 @@ export interface Ceilings {
 
 /** Draws the tightest ceilings and floors out of all limits, *must* and *should*, that concern a kind of file. */
 export function readCeilings(limits: readonly Limit[], kind: MediaKind): Ceilings {
-  const relevant = limits.filter((limit) => limit.appliesTo === 'any' || limit.appliesTo === kind);
+  const isDocument = kind === 'photo' && isDocumentWanted(limits);
+  const relevant = limits.filter((limit) => limit.appliesTo === 'any' || limit.appliesTo === kind || (isDocument && limit.appliesTo === 'document'));
   const all = <K extends LimitKind>(wanted: K) => relevant.filter((limit): limit is LimitOf<K> => limit.kind === wanted);
   const lengths = all('length').map(readLengthBounds);
   const edges = all('picture-edge');
@@ -40,8 +44,10 @@ export function readCeilings(limits: readonly Limit[], kind: MediaKind): Ceiling
     floors: { widthPx: edgeMin('width'), heightPx: edgeMin('height'), longEdgePx: edgeMin('long'), shortEdgePx: edgeMin('short', 'lines') },
     minFrameRate: most(all('frame-rate').map((limit) => limit.min)),
     maxFrameRate: least(all('frame-rate').map((limit) => limit.max)),
-    wantedContainers: formats.some((limit) => limit.wanted.length) ? formats.map((limit) => limit.wanted).filter((ids) => ids.length).reduce((left, right) => left.filter((id) => right.includes(id))) : null,
+    wantedContainers: joinWanted(formats.map((limit) => limit.wanted)),
     refusedContainers: formats.flatMap((limit) => limit.refused),
+    wantedVideoCodecs: joinWanted(all('video-codec').map((limit) => limit.wanted)),
+    refusedVideoCodecs: all('video-codec').flatMap((limit) => limit.refused),
     channels: least(all('channels').map((limit) => limit.wanted)),
     minRateHz: most(all('sample-rate').map((limit) => limit.min)),
     maxRateHz: least(all('sample-rate').map((limit) => limit.max)),
@@ -50,6 +56,19 @@ export function readCeilings(limits: readonly Limit[], kind: MediaKind): Ceiling
     isSoundWanted: all('sound-present')[0]?.isWanted ?? null,
     namePattern: all('file-name')[0]?.pattern ?? null,
   };
+}
+
+/** What every list that names something allows; null where none does. */
+function joinWanted<T>(lists: readonly (readonly T[])[]): readonly T[] | null {
+  const named = lists.filter((list) => list.length > 0);
+  return named.length > 0 ? named.reduce((left, right) => left.filter((each) => right.includes(each))) : null;
+}
+
+/** Pictures go into a document where a document is the only thing that limits on pictures or documents ask for. */
+function isDocumentWanted(limits: readonly Limit[]): boolean {
+  const formats = limits.filter((limit): limit is LimitOf<'format'> => limit.kind === 'format' && limit.wanted.length > 0);
+  const ofPictures = formats.filter((limit) => limit.appliesTo === 'any' || limit.appliesTo === 'photo');
+  return formats.some((limit) => limit.appliesTo === 'document' && limit.wanted.includes('pdf')) && ofPictures.every((limit) => limit.wanted.includes('pdf'));
 }
 
 function least(values: readonly (number | null | undefined)[]): number | null {

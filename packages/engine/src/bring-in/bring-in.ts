@@ -1,8 +1,9 @@
-import { containerTable, type MediaFacts, type TakeAnalysis } from '@apodix/core';
+import { findMediaKind, type KnownEarly, type MediaFacts, type SizePx, type TakeAnalysis } from '@apodix/core';
 import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { inspectTimed, type BuildOutput } from '../inspect/inspect-timed.ts';
+import type { DecodeOutput } from '../inspect/measure-decode.ts';
 import { sniffFile } from '../inspect/sniff-file.ts';
 import { PhotoInspected } from '../photo/photo-request.ts';
 import { runPhotoChild } from '../photo/run-photo-child.ts';
@@ -10,7 +11,7 @@ import { hashFile } from '../process/hash-file.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { BT709_TAGS, buildPictureFilters } from './picture-filters.ts';
-import { planIntermediate } from '../make/working-files.ts';
+import { chooseIntermediateCrf, planIntermediate } from '../make/working-files.ts';
 import { buildComplexityOutput, readComplexity } from './complexity.ts';
 import { measureProxy } from './measure-proxy.ts';
 import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
@@ -25,6 +26,8 @@ export interface BroughtIn {
 export interface BringInOptions {
   readonly signal?: AbortSignal;
   readonly onProgress?: OnProgress;
+  /** Most lines that the assignment allows: an intermediate has no more. */
+  readonly mostLines?: number | null;
 }
 
 const STRIP_TILES = 40;
@@ -42,13 +45,13 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
   const meter = new ProgressMeter(options.onProgress);
   meter.begin('Looking at the file', 0, 0.05);
   const { container, sizeBytes } = await sniffFile(path);
-  if (containerTable[container].kind === 'photo') return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
+  if (findMediaKind(container) === 'photo') return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
   meter.begin('Measuring every frame', 0.05, 1);
   const names = { intermediate: join(folder, 'intermediate.mp4'), proxy: join(folder, 'proxy.mp4'), strip: join(folder, 'strip.jpg'), poster: join(folder, 'poster.jpg'), peaks: join(folder, 'peaks.pcm') };
   const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
     ...(options.signal ? { signal: options.signal } : {}),
     onShare: (share) => meter.tell(share),
-    buildOutput: (known) => buildWorkingFiles(known, names),
+    buildOutput: (known) => buildWorkingFiles(known, names, options.mostLines ?? null),
   });
   const stripSize = facts.video ? measureTile(facts.video) : null;
   return {
@@ -65,28 +68,42 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
   };
 }
 
-/** The facts of a file with what a proposal needs, but no working files; for the command line and for proving. */
-export async function inspectMedia(path: string, options: BringInOptions & { readonly scratchFolder?: string } = {}): Promise<Omit<BroughtIn, 'files'>> {
+export interface InspectMediaOptions extends Pick<BringInOptions, 'signal'> {
+  readonly scratchFolder?: string;
+  /** A near-lossless copy of the picture to write on the way, where a size is chosen for it. */
+  readonly intermediate?: { readonly path: string; readonly chooseSize: (known: KnownEarly) => SizePx | null };
+  /** What else to do with the picture while it is decoded; only without a scratch folder. */
+  readonly alongside?: DecodeOutput;
+}
+
+/** The facts of a file with what a proposal needs; for the command line and for proving. */
+export async function inspectMedia(path: string, options: InspectMediaOptions = {}): Promise<BroughtIn> {
   const { container, sizeBytes } = await sniffFile(path);
-  if (containerTable[container].kind === 'photo') return { facts: await inspectPhotoFile(path, container, sizeBytes, options.signal), analysis: emptyAnalysis };
+  if (findMediaKind(container) === 'photo') return { facts: await inspectPhotoFile(path, container, sizeBytes, options.signal), analysis: emptyAnalysis, files: {} };
+  let hasIntermediate = false;
   const inspect = async (scratch: string | null) => {
     const [pcmPath, smallPath] = [join(scratch ?? '', 'peaks.pcm'), join(scratch ?? '', 'small.mp4')];
     const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
-      isProbe: scratch === null,
       ...(options.signal ? { signal: options.signal } : {}),
-      buildOutput: ({ sound, video }) => {
-        if (scratch === null) return undefined;
+      buildOutput: ({ sound, video, frames, durationUs }) => {
+        if (scratch === null) return options.alongside;
         const small = buildComplexityOutput(smallPath);
-        return { graph: [...(video ? [small.graph] : []), ...(sound ? [buildPeakGraph('[sound]')] : [])], args: [...(video ? small.args : []), ...(sound ? buildPeakArgs(pcmPath) : [])] };
+        const size = video && frames && durationUs <= LONGEST_COPIED_US ? (options.intermediate?.chooseSize({ container, sizeBytes, durationUs, video, sound, frames }) ?? null) : null;
+        hasIntermediate = size !== null;
+        const picture = !video ? [] : size ? [`[picture]${buildPictureFilters(video, size, { isFast: false }).join(',')},split=2[i][s]`, small.graph.replace('[picture]', '[s]')] : [small.graph];
+        return { graph: [...picture, ...(sound ? [buildPeakGraph('[sound]')] : [])], args: [...(size ? buildIntermediateArgs(durationUs, options.intermediate?.path ?? '') : []), ...(video ? small.args : []), ...(sound ? buildPeakArgs(pcmPath) : [])] };
       },
     });
     const peaks = scratch !== null && facts.sound ? await readPeaks(pcmPath) : null;
     const complexity = scratch !== null && facts.video ? await readComplexity(smallPath, options.signal) : null;
-    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity, keyframesUs: [...keyframesUs] } };
+    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity, keyframesUs: [...keyframesUs] }, files: hasIntermediate && options.intermediate ? { intermediate: options.intermediate.path } : {} };
   };
   if (options.scratchFolder === undefined) return inspect(null);
   return withTemporaryFolder(options.scratchFolder, inspect);
 }
+
+/** Longer takes would fill the temporary folder. */
+const LONGEST_COPIED_US = 900_000_000;
 
 const emptyAnalysis: TakeAnalysis = { frameTimesUs: [], frameEndUs: 0, peaks: null, filmstrip: null, complexity: null, keyframesUs: [] };
 
@@ -108,14 +125,14 @@ async function bringInPhoto(path: string, folder: string, container: MediaFacts[
   return { facts, analysis: emptyAnalysis, files: { proxy, poster } };
 }
 
-function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { intermediate: string; proxy: string; strip: string; poster: string; peaks: string }): ReturnType<BuildOutput> {
+function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { intermediate: string; proxy: string; strip: string; poster: string; peaks: string }, mostLines: number | null): ReturnType<BuildOutput> {
   const { video, sound, durationUs } = known;
   const graph: string[] = [];
   const args: string[] = [];
   const proxyMaps: string[] = [];
   if (video) {
     const size = measureProxy(video);
-    const inter = planIntermediate(video, durationUs);
+    const inter = planIntermediate(video, durationUs, mostLines);
     const tile = measureTile(video);
     const stripRate = (STRIP_TILES * 1e6) / Math.max(1, durationUs);
     const posterAtS = Math.min(durationUs / 2e6, Math.max(0, durationUs / 1e6 - 0.5));
@@ -126,7 +143,7 @@ function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { intermedi
       `[t]setpts=PTS-STARTPTS,fps=${stripRate.toFixed(6)}:round=up:start_time=0,scale=${tile.widthPx}:${tile.heightPx},tpad=stop_mode=clone:stop=${STRIP_TILES},trim=end_frame=${STRIP_TILES},tile=${STRIP_TILES}x1[strip]`,
       `[o]select='gte(t,${(posterAtS * 0.98).toFixed(3)})',trim=end_frame=1[poster]`,
     );
-    if (inter) args.push('-map', '[i]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '12', '-g', '30', ...BT709_TAGS, '-video_track_timescale', '90000', '-map_metadata', '-1', '-f', 'mp4', '-y', names.intermediate);
+    if (inter) args.push(...buildIntermediateArgs(durationUs, names.intermediate));
     args.push('-map', '[strip]', '-frames:v', '1', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', names.strip);
     args.push('-map', '[poster]', '-frames:v', '1', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', names.poster);
     proxyMaps.push('-map', '[p]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-tune', 'fastdecode', '-crf', '23', '-g', '15', '-sc_threshold', '0', ...BT709_TAGS, '-video_track_timescale', '90000');
@@ -138,6 +155,10 @@ function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { intermedi
   }
   args.push(...proxyMaps, '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', names.proxy);
   return { graph, args };
+}
+
+function buildIntermediateArgs(durationUs: number, path: string): string[] {
+  return ['-map', '[i]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', String(chooseIntermediateCrf(durationUs)), '-g', '30', ...BT709_TAGS, '-video_track_timescale', '90000', '-map_metadata', '-1', '-f', 'mp4', '-y', path];
 }
 
 function buildPeakGraph(pad: string): string {

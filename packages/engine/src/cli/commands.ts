@@ -1,14 +1,14 @@
 import {
-  ApodixError, buildOffers, buildPlan, findMissingStream, isEveryMustMet, judgePlan, judgeTake, Limits, LocalTime, planSamples, propose, readInstructions, Recipe,
+  ApodixError, buildOffers, buildPlan, findMissingStream, isEveryMustMet, judgeTake, Limits, LocalTime, planSamples, propose, readInstructions, Recipe,
   type Finding, type Limit, type MediaFacts, type TakeAnalysis,
 } from '@apodix/core';
 import { constants } from 'node:fs';
 import { access, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join, resolve } from 'node:path';
+import { basename, dirname, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { inspectMedia } from '../bring-in/bring-in.ts';
-import { makeFile } from '../make/make-file.ts';
+import { makeFromTake } from '../make/make-from-take.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { UsageError, usage } from './usage.ts';
@@ -162,18 +162,11 @@ async function proveCommand(file: string, limits: Limit[], signal: AbortSignal):
 async function makeCommand(file: string, limits: Limit[], options: Options, signal: AbortSignal): Promise<CommandEnd> {
   if (options.out === undefined) throw new UsageError('make needs --out FOLDER.');
   const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
-  const { facts, analysis } = await inspectForLimits(file, limits, signal);
-  const recipe = givenRecipe ?? propose(facts, analysis, limits).recipe;
-  const frames = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
-  if (recipe.keep && facts.durationUs !== null && recipe.keep.startUs >= facts.durationUs) throw new UsageError('The recipe keeps a part that lies after the end of the take.');
-  const judge = { limits, nameContext: null };
-  const { plan, refusals } = buildPlan({ facts, recipe, limits, frames, takeName: basename(file), nameContext: null });
-  if (!plan || refusals.length > 0) return finish(options, { refusals, recipe, planned: plan ? judgePlan(plan, facts, judge) : [] }, 4);
-  const folder = resolve(options.out);
-  await mkdir(folder, { recursive: true });
-  const outputPath = join(folder, plan.fileName);
-  if (outputPath === resolve(file)) throw new UsageError('The made file would replace the take. Choose another folder.');
-  const made = await makeFile({ sourcePath: resolve(file), facts, frames, complexity: analysis.complexity, keyframesUs: analysis.keyframesUs, plan, judge, outputPath, signal, onProgress: tellProgress });
+  tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
+  const { recipe, refusals, planned, made } = await makeFromTake({ path: resolve(file), limits, recipe: givenRecipe, outputFolder: resolve(options.out), signal, onProgress: tellProgress }).catch((error: unknown) => {
+    throw error instanceof ApodixError && error.code === 'BAD_REQUEST' && error.detail ? new UsageError(error.detail) : error;
+  });
+  if (!made) return finish(options, { refusals, recipe, planned }, 4);
   const answer = { file: made.path, sha256: made.facts.sha256, sizeBytes: made.facts.sizeBytes, everyMustMet: made.everyMustMet, facts: made.facts, findings: made.findings, comparison: made.comparison, recipe, plan: made.plan };
   return finish(options, answer, made.everyMustMet ? 0 : 1);
 }

@@ -4,6 +4,7 @@ import { isMoovFirst } from './box-order.ts';
 import { measureFrameRate, parseRational } from './frame-rate.ts';
 import { measureDecode, type DecodeMeasurement, type DecodeOutput } from './measure-decode.ts';
 import { probePackets, probeStreams, type PacketSpan, type RawProbe, type RawStream } from './probe.ts';
+import { settleAll } from '../process/settle-all.ts';
 
 export interface TimedInspection {
   readonly facts: MediaFacts;
@@ -13,14 +14,12 @@ export interface TimedInspection {
 }
 
 /** What a decode pass may make on the side, once headers and times are known. */
-export type BuildOutput = (known: { video: VideoFacts | null; sound: SoundFacts | null; durationUs: number }) => DecodeOutput | undefined;
+export type BuildOutput = (known: { video: VideoFacts | null; sound: SoundFacts | null; frames: FrameTimes | null; durationUs: number }) => DecodeOutput | undefined;
 
 export interface InspectOptions {
   readonly signal?: AbortSignal;
   readonly onShare?: (share: number) => void;
   readonly buildOutput?: BuildOutput;
-  /** Only what the proof of a made file needs: field order is not measured on every frame. */
-  readonly isProbe?: boolean;
 }
 
 const LONGEST_US = 6 * 3600 * 1_000_000;
@@ -31,7 +30,7 @@ const LONGEST_US = 6 * 3600 * 1_000_000;
  */
 export async function inspectTimed(path: string, container: ContainerId, sizeBytes: number, options: InspectOptions = {}): Promise<TimedInspection> {
   const { signal } = options;
-  const [probe, packets, sha256, moovFirst] = await Promise.all([probeStreams(path, container, signal), probePackets(path, container, signal), hashFile(path, signal), isMoovFirst(path).catch(() => null)]);
+  const [probe, packets, sha256, moovFirst] = await settleAll([probeStreams(path, container, signal), probePackets(path, container, signal), hashFile(path, signal), isMoovFirst(path).catch(() => null)]);
   const picture = probe.streams.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1 && stream.width);
   const sound = probe.streams.find((stream) => stream.codec_type === 'audio' && stream.channels && stream.sample_rate);
   if (!picture && !sound) throw new ApodixError('NOT_MEDIA', { detail: 'There is neither picture nor sound inside.' });
@@ -47,14 +46,14 @@ export async function inspectTimed(path: string, container: ContainerId, sizeByt
   const durationUs = Math.max(frames?.endUs ?? 0, soundFacts ? soundFacts.startUs + soundFacts.durationUs : 0, Math.round((probe.format.duration ?? 0) * 1e6));
   if (durationUs > LONGEST_US) throw new ApodixError('TOO_LONG');
 
-  const output = options.buildOutput?.({ video, sound: soundFacts, durationUs });
+  const output = options.buildOutput?.({ video, sound: soundFacts, frames, durationUs });
   const measured = await measureDecode({
     path,
     container,
     pictureIndex: picture?.index ?? null,
     soundIndex: soundFacts ? (sound?.index ?? null) : null,
     seconds: 600 + durationUs / 100_000,
-    isInterlaceKnown: options.isProbe === true && picture?.field_order === 'progressive',
+    isInterlaceKnown: picture?.field_order === 'progressive',
     ...(output ? { output } : {}),
     ...(signal ? { signal } : {}),
     onTimeUs: (timeUs) => options.onShare?.(Math.min(1, timeUs / Math.max(1, durationUs))),

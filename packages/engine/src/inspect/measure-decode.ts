@@ -7,6 +7,11 @@ export interface DecodeOutput {
   /** Complex filter graph pieces that take `[picture]` and/or `[sound]` and end in named pads. */
   readonly graph: readonly string[];
   readonly args: readonly string[];
+  /** Further files to read, from input 1 on, and the folder that names without one are written to. */
+  readonly inputs?: readonly string[];
+  readonly folder?: string;
+  /** The graph takes the picture only. */
+  readonly isPictureOnly?: boolean;
 }
 
 export interface DecodeMeasurement {
@@ -44,7 +49,7 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
     maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
   }
   if (input.soundIndex !== null) {
-    graph.push(`[0:${input.soundIndex}]ebur128=peak=true:framelog=verbose${input.output ? ',asplit=2[heard][sound]' : '[heard]'}`);
+    graph.push(`[0:${input.soundIndex}]ebur128=peak=true:framelog=verbose${input.output && !input.output.isPictureOnly ? ',asplit=2[heard][sound]' : '[heard]'}`);
     maps.push('-map', '[heard]', '-f', 'null', '-');
   }
   if (input.output) graph.push(...input.output.graph);
@@ -53,8 +58,9 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   const summary: string[] = [];
   const result = await runTool({
     tool: 'ffmpeg',
-    args: ['-hide_banner', '-nostdin', '-loglevel', 'info', '-progress', 'pipe:1', '-nostats', ...buildInputArgs(input.path, input.container), '-filter_complex', graph.join(';'), ...maps, ...(input.output?.args ?? [])],
+    args: ['-hide_banner', '-nostdin', '-loglevel', 'info', '-progress', 'pipe:1', '-nostats', ...buildInputArgs(input.path, input.container), ...(input.output?.inputs ?? []), '-filter_complex', graph.join(';'), ...maps, ...(input.output?.args ?? [])],
     limits: { seconds: input.seconds },
+    ...(input.output?.folder === undefined ? {} : { cwd: input.output.folder }),
     ...(input.signal ? { signal: input.signal } : {}),
     onStdoutLine: (line) => {
       const frame = /^frame=\s*(\d+)/.exec(line);

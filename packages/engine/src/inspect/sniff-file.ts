@@ -12,7 +12,6 @@ export async function sniffFile(path: string): Promise<{ container: ContainerId;
     if (head.length > 0) await handle.read(head, 0, head.length, 0);
     const result = sniffContainer(head);
     if (result.found === null) throw new ApodixError(FAULT_OF_REASON[result.reason]);
-    if (result.found === 'pdf') throw new ApodixError('FORMAT_NOT_READ', { detail: 'This is a PDF document.' });
     return { container: result.found, sizeBytes: size };
   } finally {
     await handle.close();

@@ -5,11 +5,12 @@ import {
 import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { throwIfCancelled } from '../process/fail.ts';
-import { codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
+import { chooseWitnessStep, codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { makeSoundTrack } from './make-sound.ts';
 import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
 import type { PictureSource } from './working-files.ts';
+import { settleAll } from '../process/settle-all.ts';
 
 const LEAST_SHARE = 0.97;
 const MOST_REPAIRS = 8;
@@ -33,7 +34,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
 
   const chunkInput: ChunkInput = { take: input, picture, frames: input.frames, plan, folder, ...(input.signal ? { signal: input.signal } : {}) };
   meter.begin('Weighing the picture', 0, 0.06);
-  const [soundPath, { model: prior, weights }] = await Promise.all([plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null, findPrior({ ...chunkInput, keyframesUs: input.keyframesUs, complexity: input.complexity }, { spans, weights: weighSpans(input.complexity, plan.keep.startUs, spans, rate), rate })]);
+  const [soundPath, { model: prior, weights }] = await settleAll([plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null, findPrior({ ...chunkInput, keyframesUs: input.keyframesUs, complexity: input.complexity }, { spans, weights: weighSpans(input.complexity, plan.keep.startUs, spans, rate), rate })]);
   const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
   const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
   const otherBytes = Math.ceil(soundBytes + estimateMp4Overhead(plan.frameCount, packets, seconds * 1e6));
@@ -97,11 +98,6 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
 /** Bytes of the chunks as they are now: of each the last try. */
 function sumBytes(tries: readonly ChunkResult[]): number {
   return [...new Map(tries.map((each) => [each.chunk, each])).values()].reduce((sum, each) => sum + each.bytes, 0);
-}
-
-/** How often a frame is kept for the proof: six a second of a short piece, two of a long one. */
-function chooseWitnessStep(rate: number, seconds: number): number {
-  return Math.max(1, Math.floor(rate / (seconds <= 60 ? 6 : seconds <= 240 ? 3 : 2)));
 }
 
 /** What is expected of the chunks before any is coded. */

@@ -7,12 +7,14 @@ import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { planWitnessComparison, readLikeness, type FrameLikeness } from '../prove/compare-picture.ts';
 import { compareMade } from '../prove/compare-made.ts';
 import { extractMoments, type Moment } from '../prove/extract-moments.ts';
 import { checkAgainstPlan } from '../prove/check-against-plan.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import type { WorkingFiles } from './working-files.ts';
+import { settleAll } from '../process/settle-all.ts';
 
 export interface MakeInput {
   readonly sourcePath: string;
@@ -76,16 +78,16 @@ async function proveFile(input: MakeInput, made: MadeByKind, folder: string, met
   throwIfCancelled(input.signal);
   meter.begin('Proving it', 0.9, 1);
   const take = { path: input.sourcePath, facts: input.facts };
-  const [{ facts }, comparison] = await Promise.all([
-    inspectMedia(made.path, input.signal ? { signal: input.signal } : {}),
-    compareMade({ madePath: made.path, plan, take, frames: input.frames, working: made.video?.recoded ? undefined : input.working, witnesses: made.video?.witnesses ?? null, recoded: made.video?.recoded ?? null, folder, ...(input.signal ? { signal: input.signal } : {}) }),
-  ]);
-  checkAgainstPlan(facts, plan);
+  const { witnesses } = made.video ?? {};
+  const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan, witnesses, folder) : null;
+  const compare = async (likeness: readonly FrameLikeness[] | null) => compareMade({ madePath: made.path, plan, take, frames: input.frames, working: made.video?.recoded ? undefined : input.working, likeness, recoded: made.video?.recoded ?? null, folder, ...(input.signal ? { signal: input.signal } : {}) });
+  const inspected = inspectMedia(made.path, { ...(input.signal ? { signal: input.signal } : {}), ...(seen ? { alongside: seen.output } : {}) });
+  const [{ facts }, comparison] = await settleAll([inspected, seen ? inspected.then(async () => compare(await readLikeness(folder, seen.numbers))) : compare(null)]);
+  checkAgainstPlan(facts, plan, input.facts);
   const proof = judgeComparison(comparison, plan, facts);
   if (made.video?.recoded && proof.some((finding) => finding.state === 'short')) throw new ApodixError('PROOF_FAILED', { detail: 'What was taken over is not the kept part.' });
   const findings = [...judgeMade(facts, plan, input.judge), ...proof];
   throwIfCancelled(input.signal);
-  const { witnesses } = made.video ?? {};
   const moments = plan.kind === 'video' && witnesses && input.momentsFolder !== undefined ? await extractMoments({ madePath: made.path, plan, witnesses, comparison, folder: input.momentsFolder, ...(input.signal ? { signal: input.signal } : {}) }) : [];
   await flush(made.path);
   await rename(made.path, input.outputPath);

@@ -26,8 +26,17 @@ export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
 /** Codes the whole picture, from the intermediate where there is one, else from the take. */
 export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   const picture = choosePicture(input, input.plan, input.working);
-  const made = input.plan.videoCodec === 'vp9' ? { ...(await makeInTwoPasses(input, picture)), witnesses: null } : await makeInChunks(input, picture);
+  const made = isMadeInTwoPasses(input.plan) ? await makeInTwoPasses(input, picture) : await makeInChunks(input, picture);
   return { ...made, recoded: null, plan: input.plan };
+}
+
+/** Up to this length a first pass over every frame costs less than guessing wrong. */
+const MOST_TWO_PASS_S = 90;
+
+/** Steering needs chunks to steer by, and samples or a long piece to weigh; it knows H.264 only. */
+function isMadeInTwoPasses(plan: VideoPlan): boolean {
+  if (plan.videoCodec !== 'h264') return true;
+  return plan.rateModel === null && plan.maxBytes !== null && (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator <= MOST_TWO_PASS_S;
 }
 
 /** The same plan with everything coded anew. */

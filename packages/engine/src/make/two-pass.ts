@@ -1,36 +1,39 @@
-import { ApodixError, estimateOtherBytes, suggestNextRate, type RateTry, type VideoPlan } from '@apodix/core';
+import { ApodixError, countGroupFrames, estimateOtherBytes, readRate, suggestNextRate, type RateTry, type VideoPlan } from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import type { MakeVideoInput } from './make-video-input.ts';
+import { buildCoderArgs, buildWitnessArgs, chooseWitnessStep, readTimescale, selectWitnesses } from './code-chunk.ts';
+import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
 /**
- * VP9 in two passes; then only the second again with a corrected rate until the file stands close below its limit. Gives the path of
+ * Codes in two passes; then only the second again with a corrected rate until the file stands close below its limit. Gives the path of
  * the best try that does not exceed the limit; throws `LIMITS_CANNOT_BE_MET` where there is none.
  */
-export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSource): Promise<{ path: string }> {
+export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSource): Promise<{ path: string; witnesses: Witnesses }> {
   const { plan, folder, meter } = input;
   const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
   const otherBytes = estimateOtherBytes(plan.frameCount, durationUs, plan.sound);
   const logFile = join(folder, 'statistics');
   const tries: RateTry[] = [];
   const bestPath = join(folder, `best.${plan.container}`);
+  const every = chooseWitnessStep(plan.frameRate.numerator / plan.frameRate.denominator, durationUs / 1e6);
+  const witness = { path: join(folder, 'witness-0.mkv'), every };
   let bestBytes = 0;
 
   meter.begin('Weighing every frame', 0, 0.3);
-  await runPass(input, { pass: 1, videoBps: plan.videoBps, logFile, outputPath: null, picture });
+  await runPass(input, { pass: 1, videoBps: plan.videoBps, logFile, outputPath: null, picture, witness: null });
   let videoBps: number | null = plan.videoBps;
   while (videoBps !== null) {
     throwIfCancelled(input.signal);
     const tryPath = join(folder, `try-${tries.length}.${plan.container}`);
     meter.begin(tries.length === 0 ? 'Making the file' : 'Making it fit more closely', tries.length === 0 ? 0.3 : 0.82, 0.85);
-    await runPass(input, { pass: 2, videoBps, logFile, outputPath: tryPath, picture });
+    await runPass(input, { pass: 2, videoBps, logFile, outputPath: tryPath, picture, witness: tries.length === 0 ? witness : null });
     const sizeBytes = (await stat(tryPath)).size;
     tries.push({ videoBps, sizeBytes });
     if ((plan.maxBytes === null || sizeBytes <= plan.maxBytes) && sizeBytes > bestBytes) {
@@ -40,7 +43,7 @@ export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSou
     videoBps = plan.maxBytes === null ? null : suggestNextRate(tries, plan.maxBytes, otherBytes, plan.usefulBps);
   }
   if (bestBytes === 0) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${Math.min(...tries.map((each) => each.sizeBytes))} bytes.` });
-  return { path: bestPath };
+  return { path: bestPath, witnesses: { files: [{ path: witness.path, first: 0, last: plan.frameCount }], every } };
 }
 
 interface Pass {
@@ -49,10 +52,13 @@ interface Pass {
   readonly logFile: string;
   readonly outputPath: string | null;
   readonly picture: PictureSource;
+  /** Frames that are kept without loss for the proof. */
+  readonly witness: { readonly path: string; readonly every: number } | null;
 }
 
 async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   const { plan, frames } = input;
+  const { witness } = pass;
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const isLast = pass.outputPath !== null;
   const { input: inputArgs, graph } = buildVideoCut({ picture: pass.picture, take: input, plan, previousFrameUs, hasSound: isLast });
@@ -62,11 +68,12 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
     args: [
       '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-progress', 'pipe:1', '-xerror',
       ...inputArgs,
-      '-filter_complex', graph,
-      '-map', '[v]', ...buildCoderArgs(plan, pass), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
+      '-filter_complex', witness ? graph.replace(/\[v\](?=;|$)/, `,split=2[v][all];[all]${selectWitnesses(plan, witness.every, 0)}`) : graph,
+      '-map', '[v]', ...coders[plan.videoCodec](plan, pass),
       ...(isLast && plan.sound ? ['-map', '[a]', ...buildSoundCoderArgs(plan.sound)] : []),
       '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-flags:a', '+bitexact',
-      ...(isLast ? ['-f', plan.container, '-y', pass.outputPath ?? ''] : ['-an', '-f', 'null', '-']),
+      ...(isLast ? [...(plan.container === 'webm' ? [] : ['-movflags', '+faststart', '-video_track_timescale', String(readTimescale(plan))]), '-f', plan.container, '-y', pass.outputPath ?? ''] : ['-an', '-f', 'null', '-']),
+      ...(witness ? buildWitnessArgs(witness.path) : []),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
@@ -76,12 +83,24 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
 }
 
-/** VP9 at constant rate, closed groups of two seconds at most, BT.709. */
-function buildCoderArgs(plan: VideoPlan, pass: Pass): string[] {
-  const rate = plan.frameRate.numerator / plan.frameRate.denominator;
-  const group = String(Math.max(1, Math.floor(rate * 2)));
-  return [
+/** One row a coding: closed groups of two seconds at most, BT.709, at the wanted rate. */
+const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: Pass) => string[]>> = {
+  h264: (plan, pass) => [
+    ...buildCoderArgs(plan, pass.pass === 1), '-b:v', String(pass.videoBps), '-qmin', String(Math.max(1, Math.round(plan.leastCrf) - FINER)), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
+  ],
+  hevc: (plan, pass) => [
+    '-c:v', 'libx265', '-preset', 'fast', '-b:v', String(pass.videoBps), '-tag:v', 'hvc1', '-pix_fmt', 'yuv420p', ...buildCommonArgs(plan),
+    '-x265-params', `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.frameRate))}:pools=2:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
+  ],
+  vp9: (plan, pass) => [
     '-c:v', 'libvpx-vp9', '-deadline', 'good', '-cpu-used', pass.pass === 1 ? '4' : '2', '-row-mt', '1', '-tile-columns', '1', '-threads', '2',
-    '-b:v', String(pass.videoBps), '-g', group, ...BT709_TAGS, '-r', `${plan.frameRate.numerator}/${plan.frameRate.denominator}`,
-  ];
+    '-b:v', String(pass.videoBps), ...buildCommonArgs(plan), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
+  ],
+};
+
+/** So much finer than the rate factor that is of no use any more may single frames become. */
+const FINER = 4;
+
+function buildCommonArgs(plan: VideoPlan): string[] {
+  return ['-g', String(countGroupFrames(readRate(plan.frameRate))), ...BT709_TAGS, '-r', `${plan.frameRate.numerator}/${plan.frameRate.denominator}`];
 }

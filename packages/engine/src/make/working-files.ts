@@ -1,4 +1,5 @@
 import type { MediaFacts, SizePx, VideoFacts } from '@apodix/core';
+import { probeStreams } from '../inspect/probe.ts';
 
 /** Files that bringing in left behind and that make making faster. Each may be missing. */
 export interface WorkingFiles {
@@ -28,16 +29,36 @@ export function choosePicture(take: { path: string; facts: MediaFacts }, wanted:
   return inter && isLargeEnough ? { path: inter.path, container: 'mp4', video: describeWorkingPicture(video, inter), isTake: false } : { path: take.path, container, video, isTake: true };
 }
 
+/** An intermediate as working file, its size read from itself. */
+export async function openIntermediate(path: string | undefined): Promise<WorkingFiles> {
+  if (path === undefined) return {};
+  const stream = (await probeStreams(path, 'mp4')).streams.find((each) => each.codec_type === 'video');
+  return stream?.width && stream.height ? { intermediate: { path, widthPx: stream.width, heightPx: stream.height } } : {};
+}
+
 /** Lines above which an intermediate keeps no more than this; assignments hardly ever ask for more. */
 const INTERMEDIATE_SHORT_EDGE = 1080;
+/** Smaller than this it is of no use once a limit is changed. */
+const LEAST_SHORT_EDGE = 360;
 const LONGEST_US = 900_000_000;
 
-/** Size of the intermediate of a take that is costly to decode (HDR, more than 8 bits, or over 1080 lines); null where none is worth it. */
-export function planIntermediate(video: VideoFacts, durationUs: number): SizePx | null {
+/** Up to this length the intermediate is so fine that nothing is lost by it. */
+const FINE_US = 300_000_000;
+
+/** Rate factor of the intermediate: long takes would fill the disk at the finest. */
+export function chooseIntermediateCrf(durationUs: number): number {
+  return durationUs <= FINE_US ? 8 : 12;
+}
+
+/**
+ * Size of the intermediate of a take that is costly to decode (HDR, more than 8 bits, or over 1080 lines); null where none is worth it.
+ * With `mostLines` it has no more than the limits allow, so that nothing is scaled twice.
+ */
+export function planIntermediate(video: VideoFacts, durationUs: number, mostLines: number | null = null): SizePx | null {
   const short = Math.min(video.widthPx, video.heightPx);
   const isCostly = video.hdr !== null || short > INTERMEDIATE_SHORT_EDGE || (['hevc', 'av1', 'vp9'].includes(video.codec) && short >= 720);
   if (!isCostly || durationUs > LONGEST_US) return null;
-  const scale = Math.min(1, INTERMEDIATE_SHORT_EDGE / short);
+  const scale = Math.min(1, Math.min(INTERMEDIATE_SHORT_EDGE, Math.max(LEAST_SHORT_EDGE, mostLines ?? Infinity)) / short);
   const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
   return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
 }

@@ -1,4 +1,5 @@
 import { ApodixError } from '@apodix/core';
+import { rasterizeFirstPage } from '../document/rasterize-pdf.ts';
 import { createRequire } from 'node:module';
 import { readFile } from 'node:fs/promises';
 import { crc32, deflateSync } from 'node:zlib';
@@ -6,6 +7,8 @@ import sharp, { type Sharp } from 'sharp';
 
 /** Pictures that unpack to more points than this are refused before they are unpacked. */
 export const MOST_PIXELS = 200_000_000;
+/** Long edge of a drawn page where nothing else is asked for. */
+const USUAL_PAGE_PX = 2400;
 const SHARP_OPTIONS = { limitInputPixels: MOST_PIXELS, failOn: 'error', sequentialRead: true, unlimited: false } as const;
 
 interface HeifImage {
@@ -20,9 +23,10 @@ interface HeifLibrary {
 
 /**
  * Opens a photograph as an upright picture in its own color profile. HEIC goes through libheif (which applies the
- * file's own turning), everything else through libvips. Throws `TOO_MANY_PIXELS`, `DAMAGED` or `TRUNCATED`.
+ * file's own turning), of a PDF the first page is drawn with `longEdgePx`, everything else goes through libvips. Throws `TOO_MANY_PIXELS`, `DAMAGED` or `TRUNCATED`.
  */
-export async function openPhoto(path: string, container: string): Promise<Sharp> {
+export async function openPhoto(path: string, container: string, longEdgePx = USUAL_PAGE_PX): Promise<Sharp> {
+  if (container === 'pdf') return sharp(await rasterizeFirstPage(path, longEdgePx), SHARP_OPTIONS);
   if (container === 'heic') return openHeic(await readFile(path));
   return sharp(path, SHARP_OPTIONS).autoOrient();
 }

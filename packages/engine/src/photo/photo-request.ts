@@ -14,7 +14,7 @@ export const PhotoRequest = z.discriminatedUnion('task', [
     heightPx: z.int().positive(),
     leastShortEdgePx: z.int().positive(),
     maxBytes: z.int().positive().nullable(),
-    format: z.enum(['jpeg', 'png', 'webp', 'tiff']),
+    format: z.enum(['jpeg', 'png', 'webp', 'tiff', 'pdf']),
     outputPath: z.string(),
   }),
 ]);

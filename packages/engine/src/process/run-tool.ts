@@ -12,7 +12,7 @@ export interface ToolLimits {
 }
 
 export interface ToolRun {
-  readonly tool: 'ffmpeg' | 'ffprobe';
+  readonly tool: 'ffmpeg' | 'ffprobe' | 'pdftoppm';
   readonly args: readonly string[];
   readonly limits?: Partial<ToolLimits>;
   readonly signal?: AbortSignal;
@@ -43,7 +43,7 @@ const TAIL_LINES = 40;
 const hasGuards = process.platform === 'linux' && ['/usr/bin/setpriv', '/usr/bin/prlimit', '/usr/bin/nice'].every((path) => existsSync(path));
 
 /**
- * Runs FFmpeg or ffprobe to its end and tells how it ended; never throws for a bad exit.
+ * Runs a program to its end and tells how it ended; never throws for a bad exit.
  * TERM on cancel or time-out, KILL a little later.
  */
 export async function runTool(run: ToolRun): Promise<ToolResult> {

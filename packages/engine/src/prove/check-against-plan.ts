@@ -2,9 +2,9 @@ import { ApodixError, type MediaFacts, type Plan } from '@apodix/core';
 
 /**
  * Holds a made file against what it was to be: an exit code proves nothing, so frames, size, color tags and both
- * durations are compared on the measured file. Throws `PROOF_FAILED` with the first difference.
+ * durations are compared on the measured file, pages with the document that it was made from. Throws `PROOF_FAILED` with the first difference.
  */
-export function checkAgainstPlan(facts: MediaFacts, plan: Plan): void {
+export function checkAgainstPlan(facts: MediaFacts, plan: Plan, source: MediaFacts): void {
   const fail = (what: string): never => {
     throw new ApodixError('PROOF_FAILED', { detail: what });
   };
@@ -15,6 +15,9 @@ export function checkAgainstPlan(facts: MediaFacts, plan: Plan): void {
   if (plan.kind === 'photo') {
     const isTurned = facts.photo !== null && facts.photo.orientation !== 1;
     if (isTurned) fail('An orientation tag came along.');
+    const [pages, wantedPages] = [facts.photo?.frameCount ?? 0, source.container === 'pdf' && plan.container === 'pdf' ? (source.photo?.frameCount ?? 0) : 1];
+    if (pages !== wantedPages) fail(`It has ${pages} pages instead of ${wantedPages}.`);
+    if (facts.photo && (facts.photo.widthPx > plan.widthPx + 1 || facts.photo.heightPx > plan.heightPx + 1)) fail(`It is ${facts.photo.widthPx}×${facts.photo.heightPx}, more than ${plan.widthPx}×${plan.heightPx}.`);
     return;
   }
   if (plan.kind === 'video') checkVideo(facts, plan, fail);

@@ -1,8 +1,8 @@
 import { measureRangeUs, type Comparison, type FrameTimes, type MediaFacts, type Plan, type VideoPlan } from '@apodix/core';
-import type { Witnesses } from '../make/make-video-input.ts';
 import { choosePicture, type WorkingFiles } from '../make/working-files.ts';
-import { compareWithSource, compareWithWitnesses, type FrameLikeness, type PictureInput } from './compare-picture.ts';
+import { compareWithSource, type FrameLikeness, type PictureInput } from './compare-picture.ts';
 import { compareSound } from './compare-sound.ts';
+import { settleAll } from '../process/settle-all.ts';
 
 export interface CompareInput {
   readonly madePath: string;
@@ -10,7 +10,8 @@ export interface CompareInput {
   readonly take: { readonly path: string; readonly facts: MediaFacts };
   readonly frames: FrameTimes | null;
   readonly working: WorkingFiles | undefined;
-  readonly witnesses: Witnesses | null;
+  /** Likeness that was measured while the made file was decoded; null where that is still to be done. */
+  readonly likeness: readonly FrameLikeness[] | null;
   /** Frames at either end that were coded anew where the rest was taken over; null where everything was coded. */
   readonly recoded: { readonly head: number; readonly tail: number } | null;
   readonly folder: string;
@@ -25,7 +26,7 @@ export async function compareMade(input: CompareInput): Promise<Comparison> {
   const { plan } = input;
   if (plan.kind === 'photo') return { picture: null, sound: null };
   const durationUs = plan.kind === 'video' ? (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator : measureRangeUs(plan.keep);
-  const [picture, sound] = await Promise.all([plan.kind === 'video' && input.frames ? comparePicture(input, plan, input.frames) : null, compareSound({ ...input, plan, durationUs })]);
+  const [picture, sound] = await settleAll([plan.kind === 'video' && input.frames ? comparePicture(input, plan, input.frames) : null, compareSound({ ...input, plan, durationUs })]);
   return { picture, sound };
 }
 
@@ -43,7 +44,7 @@ async function comparePicture(input: CompareInput, plan: VideoPlan, frames: Fram
     return { ...summarize(measured, rate), ssimMean: isCopied ? Math.max(ssimRecoded, 1 - 1e-6) : (ssimRecoded * recoded + (plan.frameCount - recoded)) / plan.frameCount, isCopied };
   }
   const every = Math.max(1, Math.floor(rate / 4));
-  const likeness = input.witnesses ? await compareWithWitnesses(pictureInput, input.witnesses) : [...(await compareWithSource(pictureInput, { first: 0, last: plan.frameCount }, every)), ...(await compareWithSource(pictureInput, { first: plan.frameCount - 1, last: plan.frameCount }))];
+  const likeness = input.likeness ?? [...(await compareWithSource(pictureInput, { first: 0, last: plan.frameCount }, every)), ...(await compareWithSource(pictureInput, { first: plan.frameCount - 1, last: plan.frameCount }))];
   return { ...summarize(likeness, rate), isCopied: false };
 }
 

@@ -1,6 +1,7 @@
 import type { FrameTimes, MediaFacts, VideoPlan } from '@apodix/core';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { DecodeOutput } from '../inspect/measure-decode.ts';
 import type { Witnesses } from '../make/make-video-input.ts';
 import { buildVideoCut } from '../make/video-args.ts';
 import type { PictureSource } from '../make/working-files.ts';
@@ -18,26 +19,30 @@ export interface PictureInput {
   readonly signal?: AbortSignal;
 }
 
+const LOG = 'likeness.log';
+
 /** Likeness of one frame of the output. */
 export interface FrameLikeness {
   readonly frame: number;
   readonly ssim: number;
 }
 
-/** Compares the made file with frames of the cut source that were kept while it was made. */
-export async function compareWithWitnesses(input: PictureInput, witnesses: Witnesses): Promise<FrameLikeness[]> {
-  const { plan } = input;
+/**
+ * How the made file is compared, while it is decoded for its proof, with the frames of the cut source that were kept while it was made:
+ * `numbers` are the frames that `readLikeness` then finds in the log.
+ */
+export function planWitnessComparison(plan: VideoPlan, witnesses: Witnesses, folder: string): { readonly output: DecodeOutput; readonly numbers: readonly number[] } {
   const { every } = witnesses;
   const isKept = (frame: number) => frame % every === 0 || frame === plan.frameCount - 1;
   const files = witnesses.files.map((file) => ({ ...file, count: Array.from({ length: file.last - file.first }, (_, index) => file.first + index).filter(isKept).length })).filter((file) => file.count > 0);
   const numbers = Array.from({ length: plan.frameCount }, (_, frame) => frame).filter(isKept);
   const graph = [
-    `[0:v:0]select='not(mod(n,${every}))+eq(n,${plan.frameCount - 1})',format=yuv420p,settb=1/1000,setpts=N[made]`,
+    `[picture]select='not(mod(n,${every}))+eq(n,${plan.frameCount - 1})',format=yuv420p,settb=1/1000,setpts=N[made]`,
     ...files.map((file, index) => `[${index + 1}:v:0]trim=end_frame=${file.count},format=yuv420p,settb=1/1000,setpts=N[w${index}]`),
     `${files.map((_, index) => `[w${index}]`).join('')}concat=n=${files.length}:v=1:a=0,settb=1/1000,setpts=N[kept]`,
-    '[made][kept]ssim=stats_file=likeness.log',
+    `[made][kept]ssim=stats_file=${LOG}[likeness]`,
   ];
-  return runComparison(input, [...buildInputArgs(input.madePath, plan.container), ...files.flatMap((file) => buildInputArgs(file.path, 'mkv'))], graph.join(';'), numbers);
+  return { numbers, output: { graph, args: ['-map', '[likeness]', '-fps_mode', 'passthrough', '-f', 'null', '-'], inputs: files.flatMap((file) => buildInputArgs(file.path, 'mkv')), folder, isPictureOnly: true } };
 }
 
 /** Compares a stretch of the made file with the same stretch of the cut source, every frame or every so many. */
@@ -54,7 +59,7 @@ export async function compareWithSource(input: PictureInput, span: { first: numb
   const graph = [
     `[0:v:0]trim=start=${Math.max(0, startS - seekS - half).toFixed(6)},${pick}format=yuv420p,settb=1/1000,setpts=N,trim=end_frame=${numbers.length}[made]`,
     `${cut.graph.replaceAll('[0:v:0]', '[1:v:0]').replace(/\[v\]$/, '')},${pick}format=yuv420p,settb=1/1000,setpts=N[kept]`,
-    '[made][kept]ssim=stats_file=likeness.log:shortest=1',
+    `[made][kept]ssim=stats_file=${LOG}:shortest=1`,
   ];
   return runComparison(input, [...(seekS > 0 ? ['-ss', seekS.toFixed(6)] : []), ...buildInputArgs(input.madePath, plan.container), ...cut.input], graph.join(';'), numbers);
 }
@@ -67,7 +72,12 @@ async function runComparison(input: PictureInput, inputs: readonly string[], gra
     ...(input.signal ? { signal: input.signal } : {}),
   });
   if (result.exitCode !== 0) throw buildToolFault(result, 'PROOF_FAILED');
-  const log = await readFile(join(input.folder, 'likeness.log'), 'utf8');
+  return readLikeness(input.folder, numbers);
+}
+
+/** Likeness by frame, from the log that a comparison left in its folder. */
+export async function readLikeness(folder: string, numbers: readonly number[]): Promise<FrameLikeness[]> {
+  const log = await readFile(join(folder, LOG), 'utf8').catch(() => '');
   return log
     .trim()
     .split('\n')

@@ -1,6 +1,5 @@
-import { ApodixError, cleanDisplayName, createPlainRecipe, findMissingStream, isEveryMustMet, Plan, planSamples, propose, type JobKind } from '@apodix/core';
+import { ApodixError, cleanDisplayName, createPlainRecipe, findMissingStream, isEveryMustMet, Plan, planSamples, propose, readCeilings, type JobKind } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
-import { planIntermediate } from '@apodix/engine';
 import type { Sequelize, Transaction } from 'sequelize';
 import { z } from 'zod';
 import { writeAudit } from '../assignments/audit.ts';
@@ -38,7 +37,7 @@ async function requireWork(job: { personId: string; assignmentId: string | null 
 
 function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
   return {
-    prepare: async (job, folder) => ({ kind: 'inspect', sourcePath: blobs.pathOf((await requireTake(job)).sha256), folder }),
+    prepare: async (job, folder) => ({ kind: 'inspect', sourcePath: blobs.pathOf((await requireTake(job)).sha256), folder, mostLines: readCeilings((await requireWork(job)).limits, 'video').size.shortEdgePx ?? null }),
     finish: async (job, rawResult) => {
       const { facts, analysis, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
@@ -138,12 +137,9 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
 }
 
 /** Working files that are still there; making goes on without those that are not. */
-async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ intermediate?: { path: string; widthPx: number; heightPx: number } }> {
-  const video = take.facts?.video;
-  if (!video) return {};
-  const size = planIntermediate(video, take.facts?.durationUs ?? 0);
+async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ intermediatePath?: string }> {
   const sha256 = take.intermediateSha256;
-  return sha256 && size && (await blobs.has(sha256)) ? { intermediate: { path: blobs.pathOf(sha256), ...size } } : {};
+  return sha256 && (await blobs.has(sha256)) ? { intermediatePath: blobs.pathOf(sha256) } : {};
 }
 
 /** A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take. */

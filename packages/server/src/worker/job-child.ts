@@ -1,5 +1,5 @@
 import { ApodixError, planSamples, type FrameTimes } from '@apodix/core';
-import { bringIn, makeFile, runPhotoChild, runTool, sampleTake } from '@apodix/engine';
+import { bringIn, makeFile, openIntermediate, runPhotoChild, runTool, sampleTake } from '@apodix/engine';
 import { join } from 'node:path';
 import { deliver } from './deliver.ts';
 import { WorkerTask, type WorkerMessage } from './messages.ts';
@@ -23,15 +23,16 @@ const onProgress = (progress: { stage: string; share: number; secondsLeft: numbe
 
 async function work(task: WorkerTask): Promise<unknown> {
   const { signal } = controller;
-  if (task.kind === 'inspect') return bringIn(task.sourcePath, task.folder, { signal, onProgress });
+  if (task.kind === 'inspect') return bringIn(task.sourcePath, task.folder, { signal, onProgress, mostLines: task.mostLines });
   if (task.kind === 'deliver') return deliver({ ...task, signal, onProgress: (stage, share) => onProgress({ stage, share, secondsLeft: null }) });
   const frames: FrameTimes | null = task.facts.video ? { timesUs: task.analysis.frameTimesUs, endUs: task.analysis.frameEndUs } : null;
+  const working = await openIntermediate(task.working.intermediatePath);
   if (task.kind === 'sample') {
     const spec = planSamples(task.facts, task.analysis, task.recipe, task.limits);
     if (!spec || !frames) throw new ApodixError('CANCELLED');
-    return sampleTake({ ...task, frames, spec, scratchFolder: task.folder, signal, onProgress });
+    return sampleTake({ ...task, working, frames, spec, scratchFolder: task.folder, signal, onProgress });
   }
-  const made = await makeFile({ ...task, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, momentsFolder: task.folder, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
+  const made = await makeFile({ ...task, working, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, momentsFolder: task.folder, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
   return { path: made.path, facts: made.facts, findings: made.findings, comparison: made.comparison, plan: made.plan, moments: made.moments, poster: await makePoster(made.path, task) };
 }
 

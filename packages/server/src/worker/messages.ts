@@ -3,11 +3,11 @@ import { z } from 'zod';
 
 const NameContextSchema = z.object({ surname: z.string(), firstName: z.string(), piece: z.string(), course: z.string(), candidateNumber: z.string().nullable() });
 
-const Working = z.object({ intermediate: z.object({ path: z.string(), widthPx: z.int(), heightPx: z.int() }).optional() });
+const Working = z.object({ intermediatePath: z.string().optional() });
 
 /** What a job's child process is asked for. */
 export const WorkerTask = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('inspect'), sourcePath: z.string(), folder: z.string() }),
+  z.object({ kind: z.literal('inspect'), sourcePath: z.string(), folder: z.string(), mostLines: z.number().positive().nullable() }),
   z.object({
     kind: z.literal('make'),
     sourcePath: z.string(),

@@ -39,7 +39,7 @@ defineExpose({ choose: () => input.value?.click() });
   <button type="button" class="drop" :class="{ over: isOver }" @click="input?.click()">
     <strong>{{ props.label }}</strong><span v-if="props.note" class="note">{{ props.note }}</span>
   </button>
-  <input ref="input" type="file" multiple hidden :accept="accept ?? 'video/*,audio/*,image/*,.heic,.heif,.mov,.mkv,.m4a'" data-testid="file-input" @change="onChange" />
+  <input ref="input" type="file" multiple hidden :accept="accept ?? 'video/*,audio/*,image/*,.heic,.heif,.mov,.mkv,.m4a,.pdf'" data-testid="file-input" @change="onChange" />
 </template>
 
 <style scoped>

@@ -7,7 +7,8 @@ export function describeFacts(facts: MediaFacts): string {
   return [
     facts.durationUs === null ? '' : formatDuration(facts.durationUs),
     formatBytes(facts.sizeBytes),
-    picture ? `${picture.widthPx}×${picture.heightPx}` : '',
+    picture && facts.container !== 'pdf' ? `${picture.widthPx}×${picture.heightPx}` : '',
+    facts.container === 'pdf' ? ((facts.photo?.frameCount ?? 1) === 1 ? 'one page' : `${facts.photo?.frameCount} pages`) : '',
     [containerTable[facts.container].label, codec ? writeCodec(codec) : ''].filter(Boolean).join(', '),
   ].filter(Boolean).join(' · ');
 }

@@ -1,0 +1,147 @@
+import { ApodixError } from '@apodix/core';
+import { readFile, writeFile } from 'node:fs/promises';
+import { concatTransformationMatrix, degrees, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, popGraphicsState, pushGraphicsState } from 'pdf-lib';
+import sharp from 'sharp';
+import { findQuality } from '../photo/find-quality.ts';
+import type { PhotoRendered, PhotoRequest } from '../photo/photo-request.ts';
+import { stripJpeg } from './jpeg-segments.ts';
+import { listPictures, openPdf, unpackPoints, type PdfPicture } from './open-pdf.ts';
+
+type RenderRequest = Extract<PhotoRequest, { task: 'render' }>;
+
+/** A4 in points (ISO 216). */
+const A4_LONG_PT = 841.89;
+const A4_SHORT_PT = 595.276;
+const BEST_QUALITY = 90;
+const LEAST_QUALITY = 55;
+const HARD_LEAST_QUALITY = 30;
+const FULL_CHROMA_FROM = 82;
+/** Smaller pictures are signs and lines: they are not made smaller. */
+const LEAST_SHRUNK_PX = 200;
+/** What a page and its tables take around the picture. */
+export const PDF_FRAME_BYTES = 1400;
+
+/** A document of one page that a JPEG fills, as large as it fits on A4. The JPEG goes in as it is. */
+export async function wrapInPdf(jpeg: Uint8Array, size: { readonly widthPx: number; readonly heightPx: number }): Promise<Uint8Array> {
+  const document = await PDFDocument.create({ updateMetadata: false });
+  const picture = await document.embedJpg(jpeg);
+  const [long, short] = [Math.max(size.widthPx, size.heightPx), Math.min(size.widthPx, size.heightPx)];
+  const scale = Math.min(A4_LONG_PT / long, A4_SHORT_PT / short);
+  const [width, height] = [size.widthPx * scale, size.heightPx * scale];
+  const page = document.addPage([width, height]);
+  page.drawImage(picture, { x: 0, y: 0, width, height });
+  return document.save({ useObjectStreams: true });
+}
+
+/**
+ * A document without private data that fits the bytes: as it is where that is enough, else its pictures are coded again, first at a lower
+ * quality, then smaller. Text and drawings stay as they are.
+ */
+export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
+  const bytes = await readFile(request.path);
+  const sourceLong = Math.max(...(await measureLargest(bytes)));
+  const upright = { long: Math.max(request.widthPx, request.heightPx), short: Math.min(request.widthPx, request.heightPx) };
+  const mostScale = Math.min(1, upright.long / sourceLong);
+  const leastScale = Math.min(mostScale, (mostScale * request.leastShortEdgePx) / upright.short);
+  const finish = async (saved: Uint8Array, quality: number | null, scale: number, probes: number): Promise<PhotoRendered> => {
+    await writeFile(request.outputPath, saved);
+    const ratio = scale / mostScale;
+    return { widthPx: Math.round(request.widthPx * ratio), heightPx: Math.round(request.heightPx * ratio), quality, sizeBytes: saved.length, probes, fits: request.maxBytes === null || saved.length <= request.maxBytes };
+  };
+  if (mostScale === 1) {
+    const asItIs = await saveWith(bytes, request, new Map());
+    if (request.maxBytes === null || asItIs.length <= request.maxBytes) return finish(asItIs, null, 1, 0);
+  }
+  const pictures = listPictures(await openPdf(bytes)).filter((picture) => picture.coding !== null);
+  let probes = 0;
+  for (let scale = mostScale; ; ) {
+    const points = await Promise.all(pictures.map((picture) => openPoints(picture, scale)));
+    const coders = {
+      code: async (quality: number) => saveWith(bytes, request, new Map(await Promise.all(pictures.map(async (picture, index) => [picture, await codePoints(points[index], quality, true)] as const)))),
+      probe: async (quality: number) => (await Promise.all(points.map((each) => codePoints(each, quality, false)))).reduce((sum, coded) => sum + coded.bytes.length, PDF_FRAME_BYTES),
+      sizeOf: (saved: Uint8Array) => saved.length,
+    };
+    const isLast = scale <= leastScale * 1.001 || pictures.length === 0;
+    const found = await findQuality(coders, request.maxBytes, isLast ? HARD_LEAST_QUALITY : LEAST_QUALITY, BEST_QUALITY);
+    probes += found.probes;
+    if (found.fits || isLast) return finish(found.coded, found.quality, scale, probes);
+    scale = Math.max(leastScale, scale * Math.min(0.92, Math.sqrt((0.94 * (request.maxBytes ?? Infinity)) / found.coded.length)));
+  }
+}
+
+async function measureLargest(bytes: Uint8Array): Promise<[number, number]> {
+  const largest = listPictures(await openPdf(bytes))[0];
+  return largest ? [largest.widthPx, largest.heightPx] : [0, 1];
+}
+
+interface Points {
+  readonly data: Buffer;
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly channels: 1 | 3;
+}
+
+/** Points of a picture, smaller by `scale`, in the numbers that the document gives them: no color is converted. */
+async function openPoints(picture: PdfPicture, scale: number): Promise<Points> {
+  const { widthPx, heightPx, channels } = picture;
+  const opened = picture.coding === 'jpeg' ? sharp(stripJpeg(picture.stream.contents, { withoutProfile: true }), { failOn: 'error' }) : sharp(unpackPoints(picture), { raw: { width: widthPx, height: heightPx, channels } });
+  const own = Math.min(widthPx, heightPx) < LEAST_SHRUNK_PX ? 1 : Math.max(scale, LEAST_SHRUNK_PX / Math.min(widthPx, heightPx));
+  const size = { width: Math.max(1, Math.round(widthPx * Math.min(1, own))), height: Math.max(1, Math.round(heightPx * Math.min(1, own))) };
+  const { data, info } = await opened.resize({ ...size, fit: 'fill', kernel: 'lanczos3' }).toColourspace(channels === 1 ? 'b-w' : 'srgb').raw().toBuffer({ resolveWithObject: true });
+  if (info.channels !== channels) throw new ApodixError('DAMAGED', { detail: 'A picture inside is not what the document says.' });
+  return { data, widthPx: info.width, heightPx: info.height, channels };
+}
+
+async function codePoints(points: Points | undefined, quality: number, isReal: boolean): Promise<{ bytes: Buffer; widthPx: number; heightPx: number }> {
+  if (!points) throw new TypeError('Points were expected.');
+  const { data, widthPx, heightPx, channels } = points;
+  const bytes = await sharp(data, { raw: { width: widthPx, height: heightPx, channels } }).toColourspace(channels === 1 ? 'b-w' : 'srgb').jpeg({ quality, mozjpeg: isReal, chromaSubsampling: quality >= FULL_CHROMA_FROM ? '4:4:4' : '4:2:0' }).toBuffer();
+  return { bytes, widthPx, heightPx };
+}
+
+/** The document with some pictures coded anew (never to more bytes than before), turned as asked, and without private data. */
+async function saveWith(bytes: Uint8Array, request: RenderRequest, coded: ReadonlyMap<PdfPicture, { bytes: Buffer; widthPx: number; heightPx: number }>): Promise<Uint8Array> {
+  const document = await openPdf(bytes);
+  for (const picture of listPictures(document)) {
+    const { ref, stream } = picture;
+    const anew = [...coded].find(([each]) => each.ref === ref)?.[1];
+    const kept = picture.coding === 'jpeg' ? stripJpeg(stream.contents) : stream.contents;
+    const isShrunk = anew !== undefined && anew.widthPx < picture.widthPx;
+    const isAnew = anew !== undefined && (isShrunk || anew.bytes.length < kept.length);
+    const { dict } = stream;
+    if (isAnew) {
+      dict.set(PDFName.of('Filter'), PDFName.of('DCTDecode'));
+      dict.delete(PDFName.of('DecodeParms'));
+      dict.set(PDFName.of('Width'), PDFNumber.of(anew.widthPx));
+      dict.set(PDFName.of('Height'), PDFNumber.of(anew.heightPx));
+      dict.set(PDFName.of('BitsPerComponent'), PDFNumber.of(8));
+    }
+    document.context.assign(ref, PDFRawStream.of(dict, isAnew ? anew.bytes : kept));
+  }
+  removePrivateData(document);
+  for (const page of document.getPages()) {
+    const turn = (((page.getRotation().angle + request.turnDegrees) % 360) + 360) % 360;
+    if (request.isMirrored) {
+      const { x, y, width, height } = page.getCropBox();
+      const flip = turn % 180 === 0 ? concatTransformationMatrix(-1, 0, 0, 1, 2 * x + width, 0) : concatTransformationMatrix(1, 0, 0, -1, 0, 2 * y + height);
+      page.node.normalize();
+      page.node.wrapContentStreams(document.context.register(document.context.contentStream([pushGraphicsState(), flip])), document.context.register(document.context.contentStream([popGraphicsState()])));
+    }
+    page.setRotation(degrees(turn));
+  }
+  return document.save({ useObjectStreams: true, addDefaultPage: false, updateFieldAppearances: false });
+}
+
+/** Takes out who wrote it and with what: the information dictionary and every metadata stream (ISO 32000-1, 14.3). */
+function removePrivateData(document: PDFDocument): void {
+  const { context } = document;
+  if (context.trailerInfo.Info) context.trailerInfo.Info = context.register(context.obj({}));
+  for (const [ref, object] of context.enumerateIndirectObjects()) {
+    const dict = object instanceof PDFRawStream ? object.dict : object instanceof PDFDict ? object : null;
+    if (object instanceof PDFRawStream && object.dict.get(PDFName.of('Type')) === PDFName.of('Metadata')) context.delete(ref);
+    else {
+      dict?.delete(PDFName.of('Metadata'));
+      dict?.delete(PDFName.of('PieceInfo'));
+    }
+  }
+}
