@@ -35,6 +35,11 @@ async function measureSsim(path: string, reference: string): Promise<number> {
   return Number(/All:([\d.]+)/.exec(stderr)?.[1]);
 }
 
+/** How far what was told of the end was off, after the first quarter, as a share of the whole time: the most that it was. */
+function findWorstForecast(told: readonly { readonly atS: number; readonly leftS: number }[], seconds: number): number {
+  return Math.max(0, ...told.filter(({ atS }) => atS >= seconds / 4).map(({ atS, leftS }) => Math.abs(atS + leftS - seconds) / seconds));
+}
+
 async function runCase(each: Case, source: Source, brought: Brought, folder: string): Promise<Record<string, string | number>> {
   const { path, facts, working } = brought;
   const maxBytes = Math.round((each.limitBps * source.seconds) / 8);
@@ -52,7 +57,9 @@ async function runCase(each: Case, source: Source, brought: Brought, folder: str
     return makeFromTake({ path, limits, recipe, outputFolder: join(folder, 'cold') });
   });
   const ready = await prepare(brought);
-  const warm = await time(() => makeFile({ sourcePath: path, facts, ...ready, judge, working, outputPath: join(folder, 'warm.mp4') }));
+  const told: { readonly atS: number; readonly leftS: number }[] = [];
+  const beganAt = performance.now();
+  const warm = await time(() => makeFile({ sourcePath: path, facts, ...ready, judge, working, outputPath: join(folder, 'warm.mp4'), onProgress: ({ secondsLeft }) => secondsLeft !== null && told.push({ atS: (performance.now() - beganAt) / 1000, leftS: secondsLeft }) }));
   const made = warm.result;
   const { widthPx, heightPx, frameRate } = ready.plan;
   const isHdr = facts.video?.hdr !== null;
@@ -70,7 +77,7 @@ async function runCase(each: Case, source: Source, brought: Brought, folder: str
   const round = (value: number, digits: number) => Number(value.toFixed(digits));
   return {
     case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB`, made: `${widthPx}×${heightPx}`, 'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1), 'naive, s': round(naive.seconds, 1), 'cold / naive': round(cold.seconds / naive.seconds, 2), 'warm / naive': round(warm.seconds / naive.seconds, 2),
-    SSIM: round(own, 4), 'SSIM − naive': round(own - other, 4), 'naive bytes, %': round((100 * naiveBytes) / made.facts.sizeBytes, 1),
+    'time told, worst %': round(100 * findWorstForecast(told, warm.seconds), 0), SSIM: round(own, 4), 'SSIM − naive': round(own - other, 4), 'naive bytes, %': round((100 * naiveBytes) / made.facts.sizeBytes, 1),
     'bytes / predicted, %': round((100 * made.facts.sizeBytes) / ready.plan.predictedBytes, 1), 'clarity − predicted': predicted === null ? 'none' : round((made.comparison.picture?.ssimMean ?? 0) - predicted, 4),
   };
 }
@@ -81,8 +88,9 @@ export const makeVideoBenchmark: Benchmark = {
   isShort: true,
   run: async (isLong, tell) => {
     const rows: Record<string, string | number>[] = [];
-    for (const source of sources) {
-      const own = cases.filter((each) => each.source === source.id && (isLong || each.isShort));
+    for (const each of sources) {
+      const source = isLong ? each : { ...each, seconds: each.shortSeconds ?? each.seconds };
+      const own = cases.filter((one) => one.source === source.id && (isLong || one.isShort));
       if (own.length === 0) continue;
       const folder = await mkdtemp(join(tmpdir(), 'apodix-bench-'));
       try {

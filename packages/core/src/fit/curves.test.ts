@@ -62,6 +62,13 @@ describe('reading curves', () => {
     }
   });
 
+  it('goes on beyond its finest sample in the direction of the last two, whatever the coarser ones do', () => {
+    // From 34 to 27 hardly anything is added, from 27 to 20 the bytes grow fourfold: at 13 they are sixteen times those at 27.
+    const points = [[34, 1e6], [27, 1.05e6], [20, 4.2e6]].map(([crf = 0, videoBytes = 0], index) => ({ crf, videoBytes, ssim: 0.9 + index * 0.03, ownSsim: 0.9 + index * 0.03 }));
+    expect(readCurveAtCrf({ lines: 720, rateDivisor: 1, points }, 13)).toBeCloseTo(16.8e6, -2);
+    expect(readCurveAtCrf({ lines: 720, rateDivisor: 1, points }, 27)).toBeCloseTo(1.05e6, -2);
+  });
+
   it('prefers fewer lines over mush, and more lines where the bytes carry them', () => {
     const linesAt = (bytes: number) => chooseCurve(curves, 'balanced', () => bytes)?.curve.lines ?? 0;
     expect(linesAt(60e6)).toBe(1080);

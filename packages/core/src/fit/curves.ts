@@ -109,7 +109,9 @@ export function readCurve(curve: Curve, videoBytes: number): { crf: number; ssim
 /** The bytes of picture at a rate factor. */
 export function readCurveAtCrf(curve: Curve, crf: number): number {
   const ordered = [...curve.points].sort((left, right) => right.crf - left.crf);
-  const index = Math.max(1, ordered.findIndex((point) => point.crf <= crf));
+  const found = ordered.findIndex((point) => point.crf <= crf);
+  // Finer than the finest sample: on in the direction of the last two.
+  const index = found < 0 ? ordered.length - 1 : Math.max(1, found);
   const [low, high] = [ordered[index - 1], ordered[index] ?? ordered[ordered.length - 1]];
   if (!low || !high || low === high) return low?.videoBytes ?? 1;
   const share = (low.crf - crf) / (low.crf - high.crf);

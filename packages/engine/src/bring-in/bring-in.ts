@@ -69,6 +69,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
 }
 
 export interface InspectMediaOptions extends Pick<BringInOptions, 'signal'> {
+  readonly onShare?: (share: number) => void;
   readonly scratchFolder?: string;
   /** A near-lossless copy of the picture to write on the way, where a size is chosen for it. */
   readonly intermediate?: { readonly path: string; readonly chooseSize: (known: KnownEarly) => SizePx | null };
@@ -85,6 +86,7 @@ export async function inspectMedia(path: string, options: InspectMediaOptions = 
     const [pcmPath, smallPath] = [join(scratch ?? '', 'peaks.pcm'), join(scratch ?? '', 'small.mp4')];
     const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
       ...(options.signal ? { signal: options.signal } : {}),
+      ...(options.onShare ? { onShare: options.onShare } : {}),
       buildOutput: ({ sound, video, frames, durationUs }) => {
         if (scratch === null) return options.alongside;
         const small = buildComplexityOutput(smallPath);

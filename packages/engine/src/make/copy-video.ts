@@ -9,7 +9,7 @@ import { readTimescale } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { mergeParameterSets } from './merge-parameter-sets.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import type { MakeVideoInput } from './make-video-input.ts';
+import { COPIED_SHARE, type MakeVideoInput } from './make-video-input.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
@@ -29,7 +29,7 @@ export async function copyVideo(input: MakeVideoInput, picture: PictureSource): 
 
 async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
   const { plan, folder } = input;
-  input.meter.begin('Wrapping it anew', 0, 0.7);
+  input.meter.begin('Wrapping it anew', 0, COPIED_SHARE);
   const soundPath = plan.sound && !plan.sound.isCopied ? await makeSoundTrack(input, join(folder, 'sound.m4a')) : null;
   const path = join(folder, `best.${plan.container}`);
   const result = await runTool({
@@ -56,7 +56,7 @@ async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promis
   // Frames from the last keyframe on are coded anew, unless the kept part goes to the end of the take.
   const to = last >= frames.timesUs.length ? last : keys.findLast((key) => key <= last);
   if (from === undefined || to === undefined || to - from < Math.max(2, (last - first) * 0.3)) return null;
-  input.meter.begin('Cutting without coding again', 0, 0.7);
+  input.meter.begin('Cutting without coding again', 0, COPIED_SHARE);
   const pieces: { path: string; frameCount: number }[] = [];
   const soundPath = plan.sound ? await makeSoundTrack({ ...input, plan: { ...plan, sound: { ...plan.sound, isCopied: false } } }, join(folder, 'sound.m4a')) : null;
   if (from > first) pieces.push({ path: await codeEdge(input, picture, { first: 0, last: from - first }, join(folder, 'head.mp4')), frameCount: from - first });

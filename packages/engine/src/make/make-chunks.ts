@@ -8,7 +8,7 @@ import { throwIfCancelled } from '../process/fail.ts';
 import { chooseWitnessStep, codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
+import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
 import type { PictureSource } from './working-files.ts';
 import { settleAll } from '../process/settle-all.ts';
 
@@ -19,6 +19,8 @@ const MOST_OVER_PREDICTED = 1.03;
 /** How often coding may begin again from where it left its course. */
 const MOST_RUNS = 5;
 const WEIGH_S = 1;
+const WEIGHED_SHARE = 0.06;
+const CODED_SHARE = 0.86;
 
 /**
  * Codes the picture chunk by chunk at constant quality, each steered by the size of those before it, so that one coding lands on the
@@ -33,7 +35,10 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   const pathOf = (chunk: number) => join(folder, `chunk-${chunk}.mp4`);
 
   const chunkInput: ChunkInput = { take: input, picture, frames: input.frames, plan, folder, ...(input.signal ? { signal: input.signal } : {}) };
-  meter.begin('Weighing the picture', 0, 0.06);
+  // What samples told need not be weighed; shares are what the stages take of the time.
+  const weighed = plan.rateModel ? 0 : WEIGHED_SHARE;
+  if (weighed > 0) meter.begin('Weighing the picture', 0, weighed);
+  else meter.begin('Making the file', 0, CODED_SHARE);
   const [soundPath, { model: prior, weights }] = await settleAll([plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null, findPrior({ ...chunkInput, keyframesUs: input.keyframesUs, complexity: input.complexity }, { spans, weights: weighSpans(input.complexity, plan.keep.startUs, spans, rate), rate })]);
   const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
   const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
@@ -45,7 +50,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   if (targetBytes < 1) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
   const leastCrf = Math.max(LEAST_CRF, plan.leastCrf);
 
-  meter.begin('Making the file', 0.06, 0.88);
+  meter.begin('Making the file', weighed, CODED_SHARE);
   const tries: ChunkResult[] = [];
   const witnesses: { path: string; first: number; last: number }[] = [];
   while (tries.length < spans.length) {
@@ -86,7 +91,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
     const span = repair ? spans[repair.chunk] : undefined;
     if (!repair || !span || round >= MOST_REPAIRS) break;
     throwIfCancelled(input.signal);
-    meter.begin('Making it fit more closely', 0.88, 0.9);
+    meter.begin('Making it fit more closely', CODED_SHARE, PROVING_FROM);
     tries.push({ ...repair, bytes: (await codeSpan({ ...chunkInput, span, outputs: [{ crf: repair.crf, path: pathOf(repair.chunk) }] }))[0] ?? 0 });
   }
   await Promise.all(spans.map((_, chunk) => rm(pathOf(chunk), { force: true })));

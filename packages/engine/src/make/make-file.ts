@@ -13,6 +13,7 @@ import { extractMoments, type Moment } from '../prove/extract-moments.ts';
 import { checkAgainstPlan } from '../prove/check-against-plan.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
+import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';
 import type { WorkingFiles } from './working-files.ts';
 import { settleAll } from '../process/settle-all.ts';
 
@@ -76,12 +77,12 @@ interface MadeByKind {
 async function proveFile(input: MakeInput, made: MadeByKind, folder: string, meter: ProgressMeter): Promise<MadeFile> {
   const { plan } = made;
   throwIfCancelled(input.signal);
-  meter.begin('Proving it', 0.9, 1);
+  meter.begin('Proving it', made.video?.recoded ? COPIED_SHARE : plan.kind === 'video' ? PROVING_FROM : 0.9, 1);
   const take = { path: input.sourcePath, facts: input.facts };
   const { witnesses } = made.video ?? {};
   const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan, witnesses, folder) : null;
   const compare = async (likeness: readonly FrameLikeness[] | null) => compareMade({ madePath: made.path, plan, take, frames: input.frames, working: made.video?.recoded ? undefined : input.working, likeness, recoded: made.video?.recoded ?? null, folder, ...(input.signal ? { signal: input.signal } : {}) });
-  const inspected = inspectMedia(made.path, { ...(input.signal ? { signal: input.signal } : {}), ...(seen ? { alongside: seen.output } : {}) });
+  const inspected = inspectMedia(made.path, { onShare: (share) => meter.tell(share), ...(input.signal ? { signal: input.signal } : {}), ...(seen ? { alongside: seen.output } : {}) });
   const [{ facts }, comparison] = await settleAll([inspected, seen ? inspected.then(async () => compare(await readLikeness(folder, seen.numbers))) : compare(null)]);
   checkAgainstPlan(facts, plan, input.facts);
   const proof = judgeComparison(comparison, plan, facts);

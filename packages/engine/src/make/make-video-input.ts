@@ -2,6 +2,11 @@ import type { FrameTimes, MediaFacts, TakeComplexity, VideoPlan } from '@apodix/
 import type { ProgressMeter } from '../process/progress.ts';
 import type { WorkingFiles } from './working-files.ts';
 
+/** Share of the whole work at which proving begins, by the time that it takes. */
+export const PROVING_FROM = 0.87;
+/** The same where the coded picture is taken over. */
+export const COPIED_SHARE = 0.25;
+
 export interface MakeVideoInput {
   readonly path: string;
   readonly facts: MediaFacts;

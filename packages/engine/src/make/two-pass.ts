@@ -6,7 +6,7 @@ import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { buildCoderArgs, buildWitnessArgs, chooseWitnessStep, readTimescale, selectWitnesses } from './code-chunk.ts';
-import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
+import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
@@ -26,13 +26,14 @@ export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSou
   const witness = { path: join(folder, 'witness-0.mkv'), every };
   let bestBytes = 0;
 
-  meter.begin('Weighing every frame', 0, 0.3);
+  meter.begin('Weighing every frame', 0, FIRST_SHARE[plan.videoCodec]);
   await runPass(input, { pass: 1, videoBps: plan.videoBps, logFile, outputPath: null, picture, witness: null });
   let videoBps: number | null = plan.videoBps;
   while (videoBps !== null) {
     throwIfCancelled(input.signal);
     const tryPath = join(folder, `try-${tries.length}.${plan.container}`);
-    meter.begin(tries.length === 0 ? 'Making the file' : 'Making it fit more closely', tries.length === 0 ? 0.3 : 0.82, 0.85);
+    if (tries.length === 0) meter.begin('Making the file', FIRST_SHARE[plan.videoCodec], PROVING_FROM);
+    else meter.begin('Making it fit more closely', PROVING_FROM - 0.2, PROVING_FROM);
     await runPass(input, { pass: 2, videoBps, logFile, outputPath: tryPath, picture, witness: tries.length === 0 ? witness : null });
     const sizeBytes = (await stat(tryPath)).size;
     tries.push({ videoBps, sizeBytes });
@@ -82,6 +83,9 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   });
   if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
 }
+
+/** What the first pass takes of the whole time. */
+const FIRST_SHARE: Readonly<Record<VideoPlan['videoCodec'], number>> = { h264: 0.34, hevc: 0.3, vp9: 0.2 };
 
 /** One row a coding: closed groups of two seconds at most, BT.709, at the wanted rate. */
 const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: Pass) => string[]>> = {

@@ -3,7 +3,7 @@
  * Throws what failed first in the order given.
  */
 export async function settleAll<T extends readonly unknown[]>(work: readonly [...{ [K in keyof T]: Promise<T[K]> | T[K] }]): Promise<T> {
-  const ends = await Promise.allSettled(work);
+  const ends = await Promise.allSettled(work.map((each) => Promise.resolve(each)));
   const failed = ends.find((end): end is PromiseRejectedResult => end.status === 'rejected');
   if (failed) throw failed.reason;
   return ends.map((end) => (end.status === 'fulfilled' ? end.value : undefined)) as unknown as T;

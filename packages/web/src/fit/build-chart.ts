@@ -27,6 +27,8 @@ export interface ChartInput {
 }
 
 const STEPS = 48;
+/** Room below the lowest tick, so that it stands clear of the corner. */
+const BELOW = 0.4;
 /** The line that is labelled at its end needs this share of the width beyond the limit. */
 const BEYOND_LIMIT = 1.3;
 
@@ -107,7 +109,7 @@ function buildLayout(input: ChartInput, mostBytes: number, bottom: number, ends:
     paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', showlegend: false, font, hovermode: 'closest', dragmode: false, autosize: false, width: input.widthPx, height: input.heightPx,
     margin: { l: 58, r: 12, t: 10, b: 56 },
     xaxis: { range: [0, right], title: { text: 'file size, MB', font: { ...font, size: 13, color: colors.soft }, standoff: 8 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, showgrid: false, zeroline: false, fixedrange: true, nticks: input.isNarrow ? 4 : 7 },
-    yaxis: { range: [bottom, 100.6], title: { text: 'clarity, of 100', font: { ...font, size: 13, color: colors.soft }, standoff: 6 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, gridcolor: colors.line, zeroline: false, fixedrange: true, nticks: 6 },
+    yaxis: { range: [bottom - BELOW, 100.6], title: { text: 'clarity, of 100', font: { ...font, size: 13, color: colors.soft }, standoff: 6 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, gridcolor: colors.line, zeroline: false, fixedrange: true, nticks: 6 },
     shapes: isLimitShown ? [
       { type: 'rect', xref: 'x', yref: 'paper', x0: limitMb, x1: right, y0: 0, y1: 1, fillcolor: colors.madderSoft, line: { width: 0 }, layer: 'below' },
       { type: 'line', xref: 'x', yref: 'paper', x0: limitMb, x1: limitMb, y0: 0, y1: 1, line: { color: colors.ink, width: 2 } },

@@ -5,6 +5,7 @@ import JobBar from '../../components/JobBar.vue';
 import ProofSign from '../../components/ProofSign.vue';
 import ClarityChart from '../../fit/ClarityChart.vue';
 import { divideBytes } from '../../fit/divide-bytes.ts';
+import { describeOtherLimits } from '../../fit/describe-other-limits.ts';
 import HardestMoment from '../../fit/HardestMoment.vue';
 import OfferList from '../../fit/OfferList.vue';
 import TakeTable from '../../fit/TakeTable.vue';
@@ -43,6 +44,7 @@ const offers = computed(() => {
   return input ? buildOffers(input) : null;
 });
 const madePoints = computed(() => (work.assignment?.made ?? []).flatMap((file) => (file.takeId === take.value?.id && file.comparison?.picture ? [{ sizeBytes: file.sizeBytes, ssim: placeOnCurve(file), isCurrent: file.isCurrent }] : [])));
+const otherLimits = computed(() => (work.assignment && take.value?.facts?.video ? describeOtherLimits(work.assignment.limits, take.value.facts.video) : []));
 const ownLines = computed(() => [...new Set((offers.value?.curves ?? []).map((curve) => curve.lines))]);
 const ownMegabytes = ref<number | null>(null);
 const ownChosenLines = ref<number | null>(null);
@@ -113,6 +115,7 @@ async function remove(id: string): Promise<void> {
           <JobBar v-if="sampling" :stage="sampling.state === 'waiting' ? 'Waiting until the computer is free' : sampling.stage" :share="sampling.share" :seconds-left="sampling.secondsLeft" />
           <p>{{ sampling ? 'Short samples of your video are being tried in several sizes. You need not wait: the file can be made now.' : 'No samples of this video have been tried yet.' }}</p>
         </div>
+        <p v-if="otherLimits.length" class="note">Other limits count too: {{ otherLimits.join('; ') }}.</p>
         <details v-if="offers?.curves.length && !made && !job" class="own">
           <summary>Choose lines and size yourself</summary>
           <div class="fields">
