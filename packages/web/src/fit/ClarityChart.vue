@@ -14,6 +14,7 @@ let plotly: typeof import('plotly.js-cartesian-dist-min') | null = null;
 let choices: (FitChoice | null)[][] = [];
 let resizing: ResizeObserver | null = null;
 let isGone = false;
+const LEAST_HEIGHT = 350;
 
 function readColors(): ChartColors {
   const style = getComputedStyle(document.querySelector('.v-application') ?? document.body);
@@ -27,7 +28,7 @@ function readColors(): ChartColors {
 async function draw(): Promise<void> {
   const element = host.value;
   if (!plotly || !element || isGone) return;
-  const figure = buildChart({ ...props, colors: readColors(), isNarrow: element.clientWidth < 480, widthPx: element.clientWidth, heightPx: 350 });
+  const figure = buildChart({ ...props, colors: readColors(), isNarrow: element.clientWidth < 480, widthPx: element.clientWidth, heightPx: Math.max(LEAST_HEIGHT, element.clientHeight) });
   choices = figure.choices;
   sentence.value = figure.sentence;
   await plotly.react(element, figure.data as never, figure.layout as never, { displayModeBar: false, displaylogo: false, responsive: false, doubleClick: false, scrollZoom: false, showTips: false });
@@ -66,9 +67,9 @@ onScopeDispose(() => {
 
 <template>
   <p v-if="hasFailed" class="note">The chart could not be drawn. The offers beside it hold the same figures.</p>
-  <div v-else ref="host" class="chart" role="img" :aria-label="sentence" />
+  <div v-else ref="host" class="plot" role="img" :aria-label="sentence" />
 </template>
 
 <style scoped>
-.chart { width: 100%; height: 350px; overflow: hidden; }
+.plot { width: 100%; height: 100%; min-height: 350px; overflow: hidden; }
 </style>

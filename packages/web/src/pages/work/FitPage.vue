@@ -180,7 +180,7 @@ async function remove(id: string): Promise<void> {
 .none .sheet { padding: 24px; display: grid; gap: 10px; justify-items: start; }
 .fit { flex: 1; min-width: 0; overflow-y: auto; padding: 16px 20px 24px; display: grid; gap: 14px; align-content: start; }
 .grid { display: grid; grid-template-columns: minmax(0, 1fr) 292px; gap: 16px; align-items: start; }
-.chart { padding: 12px 14px; display: grid; gap: 6px; align-content: start; min-height: 392px; }
+.chart { padding: 12px 14px; display: grid; gap: 6px; grid-template-rows: auto minmax(350px, 1fr); grid-auto-rows: auto; min-height: 392px; }
 .chart h2, .lower h2, .pictures h2 { font-size: 16px; }
 .waiting { display: grid; gap: 12px; align-content: center; min-height: 320px; padding: 0 8%; text-align: center; color: var(--soft-ink); }
 .own summary, .bytes summary { cursor: pointer; min-height: 32px; align-content: center; text-decoration: underline; font-size: 14px; }
