@@ -35,6 +35,7 @@ export * from './media/sniff.ts';
 export * from './naming/pattern.ts';
 export * from './naming/safe-name.ts';
 export { writeCodec } from './limits/file-rows.ts';
+export * from './sound/sound-need.ts';
 export * from './plan/build-plan.ts';
 export * from './plan/comparison.ts';
 export * from './plan/offers.ts';

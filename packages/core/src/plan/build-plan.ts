@@ -8,6 +8,7 @@ import type { TakeComplexity } from '../media/analysis.ts';
 import { containerTable, type ContainerId, type MediaKind } from '../media/containers.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 import type { NameContext } from '../naming/pattern.ts';
+import type { SoundNeed } from '../sound/sound-need.ts';
 import { parseWantedPattern } from '../naming/pattern.ts';
 import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
 import type { Recipe } from '../recipe/recipe.ts';
@@ -34,6 +35,8 @@ export interface PlanInput {
   readonly samples?: FitSamples | null;
   readonly complexity?: TakeComplexity | null;
   readonly preference?: Preference;
+  /** What the sound is; music where nothing is said. */
+  readonly soundNeed?: SoundNeed;
 }
 
 export interface PlanResult {
@@ -116,7 +119,7 @@ function planVideo(input: PlanInput, ceilings: Ceilings, container: VideoPlan['c
   const keep = resolveKeep(facts, recipe, frames);
   const picture = planPicture({
     video, recipe, frames, keep, ceilings, samples: input.samples ?? null, complexity: input.complexity ?? null, preference: input.preference ?? 'balanced',
-    planSound: (durationUs) => planVideoSound(facts, ceilings, { durationUs, codec: container === 'webm' ? 'opus' : 'aac', gainDb: recipe.soundGainDb, wishedBps: recipe.fit?.soundBps ?? null, maxBytes: recipe.fit?.maxBytes ?? null }),
+    planSound: (durationUs) => planVideoSound(facts, ceilings, { durationUs, codec: container === 'webm' ? 'opus' : 'aac', gainDb: recipe.soundGainDb, need: input.soundNeed ?? 'music', wishedBps: recipe.fit?.soundBps ?? null, maxBytes: recipe.fit?.maxBytes ?? null }),
   });
   if (!picture) return null;
   const plan: VideoPlan = {

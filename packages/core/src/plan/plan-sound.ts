@@ -1,4 +1,5 @@
 import type { MediaFacts } from '../media/facts.ts';
+import type { SoundNeed } from '../sound/sound-need.ts';
 import type { Ceilings } from './read-ceilings.ts';
 import type { SoundPlan } from './plan.ts';
 
@@ -7,20 +8,26 @@ const AAC_RATES_HZ = [48_000, 44_100, 32_000, 24_000, 22_050, 16_000] as const;
 const OPUS_RATES_HZ = [48_000, 24_000, 16_000] as const;
 /** AAC-LC rates a stereo pair, best first; sound gets what it needs before the picture does. */
 const STEREO_STEPS_BPS = [192_000, 160_000, 128_000, 96_000, 64_000, 48_000] as const;
+/** Speech is as clear with this as with more. */
+const MOST_SPEECH_BPS = 96_000;
+/** Music has so much at least, up to this share of the file. */
+const LEAST_MUSIC_BPS = 160_000;
+const MOST_MUSIC_SHARE = 0.34;
 /** Sound may take this share of a tight file at the most. */
 const MOST_SHARE = 0.2;
 /** Where the person has put sound first. */
 const MOST_WISHED_SHARE = 0.5;
 
 /** The sound of a video: as good as the bytes allow, in the wanted channels and rate. null where there is or shall be none. */
-export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: { durationUs: number; codec: 'aac' | 'opus'; gainDb: number; wishedBps?: number | null; maxBytes?: number | null }): SoundPlan | null {
+export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: { durationUs: number; codec: 'aac' | 'opus'; gainDb: number; need: SoundNeed; wishedBps?: number | null; maxBytes?: number | null }): SoundPlan | null {
   if (!facts.sound || ceilings.isSoundWanted === false) return null;
   const channels = Math.min(ceilings.channels ?? 2, Math.min(2, facts.sound.channels));
   const maxBytes = options.maxBytes ? Math.min(options.maxBytes, ceilings.maxBytes ?? Infinity) : ceilings.maxBytes;
   const isWished = options.wishedBps !== null && options.wishedBps !== undefined;
-  const shareBps = maxBytes === null ? Infinity : (maxBytes * 8 * (isWished ? MOST_WISHED_SHARE : MOST_SHARE)) / (options.durationUs / 1_000_000);
-  const steps = isWished ? [options.wishedBps ?? 0, ...STEREO_STEPS_BPS.filter((bps) => bps < (options.wishedBps ?? 0))] : STEREO_STEPS_BPS;
-  const stereoBps = steps.find((bps) => (bps * channels) / 2 <= shareBps) ?? 48_000;
+  const allBps = maxBytes === null ? Infinity : (maxBytes * 8) / (options.durationUs / 1_000_000);
+  const steps = isWished ? [options.wishedBps ?? 0, ...STEREO_STEPS_BPS.filter((bps) => bps < (options.wishedBps ?? 0))] : STEREO_STEPS_BPS.filter((bps) => options.need === 'music' || bps <= MOST_SPEECH_BPS);
+  const shareOf = (bps: number) => (isWished ? MOST_WISHED_SHARE : options.need === 'music' && bps === LEAST_MUSIC_BPS ? MOST_MUSIC_SHARE : MOST_SHARE);
+  const stereoBps = steps.find((bps) => (bps * channels) / 2 <= allBps * shareOf(bps)) ?? 48_000;
   return {
     codec: options.codec,
     bitrateBps: Math.round((stereoBps * channels) / 2),

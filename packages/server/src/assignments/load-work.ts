@@ -1,5 +1,5 @@
 import {
-  buildPlan, findMissing, findPreference, isEveryMustMet, judgeMade, judgeWork, readCeilings, type AssignmentCard, type AssignmentView, type Limit, type MadeView, type NameContext, type ParcelInput, type TakeView,
+  buildPlan, findMissing, findPreference, findSoundNeed, isEveryMustMet, judgeMade, judgeWork, readCeilings, type AssignmentCard, type AssignmentView, type Limit, type MadeView, type NameContext, type ParcelInput, type TakeView,
 } from '@apodix/core';
 import { Op } from 'sequelize';
 import { AssignmentRow, AuditRow, BriefRow, CourseRow, EnrolmentRow, FeedbackRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow } from '../data/models.ts';
@@ -106,9 +106,10 @@ export function planTake(work: Work, take: TakeRow): { inputHash: string; result
   if (!take.facts || !take.analysis || !recipe) return null;
   const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
   const preference = findPreference(work.course?.subject ?? '');
-  const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, frames, takeName: take.name, nameContext: buildNameContext(work), samples: take.samples, complexity: take.analysis.complexity, preference });
+  const soundNeed = findSoundNeed(work.course?.subject ?? '', take.analysis.peaks);
+  const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, soundNeed, frames, takeName: take.name, nameContext: buildNameContext(work), samples: take.samples, complexity: take.analysis.complexity, preference });
   const ceilings = (['sound', take.facts.kind] as const).map((kind) => ({ ...readCeilings(work.limits, kind), namePattern: null }));
-  return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, preference }) };
+  return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, preference, soundNeed }) };
 }
 
 export function viewCard(work: Work): AssignmentCard {

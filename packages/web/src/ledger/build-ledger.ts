@@ -1,5 +1,5 @@
 import {
-  buildPlan, describeLimit, findPreference, findRowScope, isEveryMustMet, isLimitForTake, judgeParcel, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanInput, type PlanResult, type Recipe, type TakeView,
+  buildPlan, describeLimit, findPreference, findSoundNeed, findRowScope, isEveryMustMet, isLimitForTake, judgeParcel, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanInput, type PlanResult, type Recipe, type TakeView,
 } from '@apodix/core';
 
 export interface LedgerRow {
@@ -30,7 +30,7 @@ export function planOf(assignment: AssignmentView, take: TakeView | null, recipe
 export function buildPlanInput(assignment: AssignmentView, take: TakeView | null, recipe: Recipe | null): PlanInput | null {
   if (!take?.facts || !take.analysis || !recipe) return null;
   const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
-  return { facts: take.facts, recipe, limits: assignment.limits, frames, takeName: take.name, nameContext: buildNames(assignment), samples: take.samples, complexity: take.analysis.complexity, preference: findPreference(assignment.subject) };
+  return { facts: take.facts, recipe, limits: assignment.limits, frames, takeName: take.name, nameContext: buildNames(assignment), samples: take.samples, complexity: take.analysis.complexity, preference: findPreference(assignment.subject), soundNeed: findSoundNeed(assignment.subject, take.analysis.peaks) };
 }
 
 /** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
