@@ -92,7 +92,7 @@ export async function codeRun(input: RunInput): Promise<number[]> {
       '-map', '[v]', ...buildChunkCoderArgs(plan, input.crf), '-force_key_frames', [first, ...starts].map((frame) => seconds(frame).toFixed(6)).join(','),
       '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop',
       '-f', 'segment', '-segment_format', 'mp4', '-segment_format_options', `video_track_timescale=${readTimescale(plan)}`, '-reset_timestamps', '1', '-segment_frames', starts.length > 0 ? starts.map((frame) => frame - first).join(',') : String(last - first + 1), '-y', input.pattern,
-      ...buildWitnessArgs(witness.path),
+      ...buildWitnessArgs(plan, witness.path),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
@@ -122,9 +122,14 @@ export function selectWitnesses(plan: Pick<VideoPlan, 'frameCount'>, every: numb
   return `select='not(mod(n+${first},${every}))+eq(n+${first},${plan.frameCount - 1})'[w]`;
 }
 
-/** Keeps `[w]` without loss. */
-export function buildWitnessArgs(path: string): string[] {
-  return ['-map', '[w]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', '-an', '-f', 'matroska', '-y', path];
+/** Above this length the kept frames are packed more tightly, so that they do not fill the disk. */
+const LOOSELY_PACKED_S = 60;
+
+/** Keeps `[w]` without loss: quickly for a short piece, tightly for a long one. */
+export function buildWitnessArgs(plan: Pick<VideoPlan, 'frameCount' | 'frameRate'>, path: string): string[] {
+  const seconds = (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const coder = seconds <= LOOSELY_PACKED_S ? ['-c:v', 'utvideo'] : ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
+  return ['-map', '[w]', '-fps_mode', 'passthrough', ...coder, '-threads', '1', '-an', '-f', 'matroska', '-y', path];
 }
 
 function buildPictureCut(input: ChunkInput, span?: FrameSpan, isAtKeyframe = false): { input: readonly string[]; graph: string } {

@@ -74,7 +74,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
       ...(isLast && plan.sound ? ['-map', '[a]', ...buildSoundCoderArgs(plan.sound)] : []),
       '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-flags:a', '+bitexact',
       ...(isLast ? [...(plan.container === 'webm' ? [] : ['-movflags', '+faststart', '-video_track_timescale', String(readTimescale(plan))]), '-f', plan.container, '-y', pass.outputPath ?? ''] : ['-an', '-f', 'null', '-']),
-      ...(witness ? buildWitnessArgs(witness.path) : []),
+      ...(witness ? buildWitnessArgs(plan, witness.path) : []),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
