@@ -155,17 +155,20 @@ function writeRate(plan: Pick<VideoPlan, 'frameRate'>): string {
  * H.264 High, closed groups of two seconds at most, BT.709, at constant quality. `stitchable` gives all chunks the same parameter sets.
  */
 export function buildChunkCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>, crf: number): string[] {
-  return [...buildCoderArgs(plan), '-crf', String(crf)];
+  return [...buildCoderArgs(plan, 'only'), '-crf', String(crf)];
 }
 
-/** The same without saying how much it may take; quicker for a first pass. */
-export function buildCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>, isFirstPass = false): string[] {
+/**
+ * The same without saying how much it may take; quicker for a first pass. In two passes the coder holds its rate by itself: with a buffer to
+ * watch over, or several threads, it would decide by which thread is further, and the same input would not always give the same bytes.
+ */
+export function buildCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>, pass: 'only' | 'first' | 'second'): string[] {
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
   const macroblocks = Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16);
   // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in High profile.
   const isLevel41 = macroblocks * rate <= 245_760 && macroblocks <= 8192;
   return [
-    '-c:v', 'libx264', '-preset', 'veryfast', '-threads', String(CODER_THREADS), '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', '-maxrate', '60M', '-bufsize', '70M'] : []),
-    '-x264-params', `open-gop=0:stitchable=1:${CODER}${isFirstPass ? FIRST_PASS : ''}`, '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', writeRate(plan),
+    '-c:v', 'libx264', '-preset', 'veryfast', '-threads', pass === 'only' ? String(CODER_THREADS) : '1', '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', ...(pass === 'only' ? ['-maxrate', '60M', '-bufsize', '70M'] : [])] : []),
+    '-x264-params', `open-gop=0:stitchable=1:${CODER}${pass === 'first' ? FIRST_PASS : ''}`, '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', writeRate(plan),
   ];
 }

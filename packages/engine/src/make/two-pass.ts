@@ -90,7 +90,7 @@ const FIRST_SHARE: Readonly<Record<VideoPlan['videoCodec'], number>> = { h264: 0
 /** One row a coding: closed groups of two seconds at most, BT.709, at the wanted rate. */
 const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: Pass) => string[]>> = {
   h264: (plan, pass) => [
-    ...buildCoderArgs(plan, pass.pass === 1), '-b:v', String(pass.videoBps), '-qmin', String(Math.max(1, Math.round(plan.leastCrf) - FINER)), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
+    ...buildCoderArgs(plan, pass.pass === 1 ? 'first' : 'second'), '-b:v', String(pass.videoBps), '-qmin', String(Math.max(1, Math.round(plan.leastCrf) - FINER)), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
   ],
   hevc: (plan, pass) => [
     '-c:v', 'libx265', '-preset', 'fast', '-b:v', String(pass.videoBps), '-tag:v', 'hvc1', '-pix_fmt', 'yuv420p', ...buildCommonArgs(plan),
