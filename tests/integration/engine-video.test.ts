@@ -56,6 +56,9 @@ describe('inspecting', () => {
     expect((await inspectMedia(hlg)).facts.video).toMatchObject({ hdr: 'hlg', bitDepth: 10, codec: 'hevc' });
     const fields = await makeClip(folder, 'fields.mp4', { seconds: 2, rate: '50', filters: 'tinterlace=mode=interleave_top,setfield=tff', video: ['-c:v', 'libx264', '-flags', '+ildct+ilme', '-x264opts', 'tff=1'] });
     expect((await inspectMedia(fields)).facts.video?.interlace).toBe('top-field-first');
+    // Scaled together, half pictures could not be taken apart any more.
+    const copied = async (path: string) => (await inspectMedia(path, { scratchFolder: folder, intermediate: { path: join(folder, `${Math.random()}.mp4`), chooseSize: () => ({ widthPx: 160, heightPx: 120 }) } })).files.intermediate !== undefined;
+    expect([await copied(fields), await copied(await makeClip(folder, 'whole.mp4', { seconds: 1 }))]).toEqual([false, true]);
   });
 
   it('makes a proxy, a strip and peaks in one pass', async () => {

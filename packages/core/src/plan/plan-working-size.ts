@@ -27,7 +27,7 @@ export function planWorkingSize(known: KnownEarly, recipe: Recipe | null, limits
   const facts: MediaFacts = { ...rest, video, kind: 'video', sha256: '0'.repeat(64), moovFirst: null, photo: null, captureTime: null, locationPresent: false, deviceSerialPresent: false };
   const used = recipe ?? createPlainRecipe();
   const { plan } = buildPlan({ facts, recipe: used, limits, frames, takeName: 'take', nameContext: null });
-  if (plan?.kind !== 'video' || plan.method !== 'code' || video.interlace !== 'progressive') return null;
+  if (plan?.kind !== 'video' || plan.method !== 'code') return null;
   const isCostly = video.hdr !== null || video.bitDepth > 8 || ['hevc', 'av1', 'vp9'].includes(video.codec);
   const isSmaller = plan.widthPx * plan.heightPx <= video.widthPx * video.heightPx * MOST_SHARE;
   return isCostly || isSmaller ? turnSize(plan, used.turnDegrees) : null;

@@ -64,7 +64,7 @@ export async function bringIn(path: string, folder: string, options: BringInOpti
       complexity: facts.video ? await readComplexity(names.proxy, options.signal) : null,
       keyframesUs: [...keyframesUs],
     },
-    files: { proxy: names.proxy, ...(existsSync(names.intermediate) ? { intermediate: names.intermediate } : {}), ...(existsSync(names.strip) ? { strip: names.strip } : {}), ...(existsSync(names.poster) ? { poster: names.poster } : {}) },
+    files: { proxy: names.proxy, ...nameIntermediate(facts, names.intermediate), ...(existsSync(names.strip) ? { strip: names.strip } : {}), ...(existsSync(names.poster) ? { poster: names.poster } : {}) },
   };
 }
 
@@ -81,7 +81,6 @@ export interface InspectMediaOptions extends Pick<BringInOptions, 'signal'> {
 export async function inspectMedia(path: string, options: InspectMediaOptions = {}): Promise<BroughtIn> {
   const { container, sizeBytes } = await sniffFile(path);
   if (findMediaKind(container) === 'photo') return { facts: await inspectPhotoFile(path, container, sizeBytes, options.signal), analysis: emptyAnalysis, files: {} };
-  let hasIntermediate = false;
   const inspect = async (scratch: string | null) => {
     const [pcmPath, smallPath] = [join(scratch ?? '', 'peaks.pcm'), join(scratch ?? '', 'small.mp4')];
     const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
@@ -91,14 +90,13 @@ export async function inspectMedia(path: string, options: InspectMediaOptions = 
         if (scratch === null) return options.alongside;
         const small = buildComplexityOutput(smallPath);
         const size = video && frames && durationUs <= LONGEST_COPIED_US ? (options.intermediate?.chooseSize({ container, sizeBytes, durationUs, video, sound, frames }) ?? null) : null;
-        hasIntermediate = size !== null;
         const picture = !video ? [] : size ? [`[picture]${buildPictureFilters(video, size, { isFast: false }).join(',')},split=2[i][s]`, small.graph.replace('[picture]', '[s]')] : [small.graph];
         return { graph: [...picture, ...(sound ? [buildPeakGraph('[sound]')] : [])], args: [...(size ? buildIntermediateArgs(durationUs, options.intermediate?.path ?? '') : []), ...(video ? small.args : []), ...(sound ? buildPeakArgs(pcmPath) : [])] };
       },
     });
     const peaks = scratch !== null && facts.sound ? await readPeaks(pcmPath) : null;
     const complexity = scratch !== null && facts.video ? await readComplexity(smallPath, options.signal) : null;
-    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity, keyframesUs: [...keyframesUs] }, files: hasIntermediate && options.intermediate ? { intermediate: options.intermediate.path } : {} };
+    return { facts, analysis: { frameTimesUs: frames ? [...frames.timesUs] : [], frameEndUs: frames?.endUs ?? facts.durationUs ?? 0, peaks, filmstrip: null, complexity, keyframesUs: [...keyframesUs] }, files: nameIntermediate(facts, options.intermediate?.path ?? '') };
   };
   if (options.scratchFolder === undefined) return inspect(null);
   return withTemporaryFolder(options.scratchFolder, inspect);
@@ -157,6 +155,11 @@ function buildWorkingFiles(known: Parameters<BuildOutput>[0], names: { intermedi
   }
   args.push(...proxyMaps, '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', names.proxy);
   return { graph, args };
+}
+
+/** Half pictures cannot be taken apart any more once they have been scaled together: only whole ones leave a copy that is of use. */
+function nameIntermediate(facts: MediaFacts, path: string): { intermediate?: string } {
+  return facts.video?.interlace === 'progressive' && existsSync(path) ? { intermediate: path } : {};
 }
 
 function buildIntermediateArgs(durationUs: number, path: string): string[] {

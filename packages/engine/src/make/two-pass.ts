@@ -94,7 +94,7 @@ const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: P
   ],
   hevc: (plan, pass) => [
     '-c:v', 'libx265', '-preset', 'fast', '-b:v', String(pass.videoBps), '-tag:v', 'hvc1', '-pix_fmt', 'yuv420p', ...buildCommonArgs(plan),
-    '-x265-params', `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.frameRate))}:pools=2:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
+    '-x265-params', `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.frameRate))}:pools=2:frame-threads=1:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
   ],
   vp9: (plan, pass) => [
     '-c:v', 'libvpx-vp9', '-deadline', 'good', '-cpu-used', pass.pass === 1 ? '4' : '2', '-row-mt', '1', '-tile-columns', '1', '-threads', '2',

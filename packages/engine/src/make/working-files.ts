@@ -29,10 +29,11 @@ export function choosePicture(take: { path: string; facts: MediaFacts }, wanted:
   return inter && isLargeEnough ? { path: inter.path, container: 'mp4', video: describeWorkingPicture(video, inter), isTake: false } : { path: take.path, container, video, isTake: true };
 }
 
-/** An intermediate as working file, its size read from itself. */
+/** An intermediate as working file, its size read from itself; none where it cannot be read. */
 export async function openIntermediate(path: string | undefined): Promise<WorkingFiles> {
   if (path === undefined) return {};
-  const stream = (await probeStreams(path, 'mp4')).streams.find((each) => each.codec_type === 'video');
+  const probe = await probeStreams(path, 'mp4').catch(() => null);
+  const stream = probe?.streams.find((each) => each.codec_type === 'video');
   return stream?.width && stream.height ? { intermediate: { path, widthPx: stream.width, heightPx: stream.height } } : {};
 }
 

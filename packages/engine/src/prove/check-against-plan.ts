@@ -17,7 +17,8 @@ export function checkAgainstPlan(facts: MediaFacts, plan: Plan, source: MediaFac
     if (isTurned) fail('An orientation tag came along.');
     const [pages, wantedPages] = [facts.photo?.frameCount ?? 0, source.container === 'pdf' && plan.container === 'pdf' ? (source.photo?.frameCount ?? 0) : 1];
     if (pages !== wantedPages) fail(`It has ${pages} pages instead of ${wantedPages}.`);
-    if (facts.photo && (facts.photo.widthPx > plan.widthPx + 1 || facts.photo.heightPx > plan.heightPx + 1)) fail(`It is ${facts.photo.widthPx}×${facts.photo.heightPx}, more than ${plan.widthPx}×${plan.heightPx}.`);
+    // Of a document the largest picture may be one that is left as it is: the limits themselves judge it.
+    if (facts.photo && plan.container !== 'pdf' && (facts.photo.widthPx > plan.widthPx + 1 || facts.photo.heightPx > plan.heightPx + 1)) fail(`It is ${facts.photo.widthPx}×${facts.photo.heightPx}, more than ${plan.widthPx}×${plan.heightPx}.`);
     return;
   }
   if (plan.kind === 'video') checkVideo(facts, plan, fail);
