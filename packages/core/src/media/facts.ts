@@ -110,3 +110,8 @@ export function readPictureSize(facts: MediaFacts): { widthPx: number; heightPx:
 export function readRate(rate: Rational): number {
   return rate.numerator / rate.denominator;
 }
+
+/** Whether a picture takes so long to decode that a lighter copy is worth writing: bright-range or deep color, or a coding that asks for much. */
+export function isCostlyToDecode(video: VideoFacts): boolean {
+  return video.hdr !== null || video.bitDepth > 8 || (['hevc', 'av1', 'vp9'].includes(video.codec) && Math.min(video.widthPx, video.heightPx) >= 720);
+}

@@ -1,6 +1,6 @@
 import { turnSize, type SizePx } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
-import type { MediaFacts, SoundFacts, VideoFacts } from '../media/facts.ts';
+import { isCostlyToDecode, type MediaFacts, type SoundFacts, type VideoFacts } from '../media/facts.ts';
 import { createPlainRecipe, type Recipe } from '../recipe/recipe.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
 import { buildPlan } from './build-plan.ts';
@@ -28,7 +28,6 @@ export function planWorkingSize(known: KnownEarly, recipe: Recipe | null, limits
   const used = recipe ?? createPlainRecipe();
   const { plan } = buildPlan({ facts, recipe: used, limits, frames, takeName: 'take', nameContext: null });
   if (plan?.kind !== 'video' || plan.method !== 'code') return null;
-  const isCostly = video.hdr !== null || video.bitDepth > 8 || ['hevc', 'av1', 'vp9'].includes(video.codec);
   const isSmaller = plan.widthPx * plan.heightPx <= video.widthPx * video.heightPx * MOST_SHARE;
-  return isCostly || isSmaller ? turnSize(plan, used.turnDegrees) : null;
+  return isCostlyToDecode(video) || isSmaller ? turnSize(plan, used.turnDegrees) : null;
 }

@@ -11,7 +11,7 @@ import { hashFile } from '../process/hash-file.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { BT709_TAGS, buildPictureFilters } from './picture-filters.ts';
-import { chooseIntermediateCrf, planIntermediate } from '../make/working-files.ts';
+import { chooseIntermediateCrf, LONGEST_COPIED_US, planIntermediate } from '../make/working-files.ts';
 import { buildComplexityOutput, readComplexity } from './complexity.ts';
 import { measureProxy } from './measure-proxy.ts';
 import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
@@ -101,9 +101,6 @@ export async function inspectMedia(path: string, options: InspectMediaOptions = 
   if (options.scratchFolder === undefined) return inspect(null);
   return withTemporaryFolder(options.scratchFolder, inspect);
 }
-
-/** Longer takes would fill the temporary folder. */
-const LONGEST_COPIED_US = 900_000_000;
 
 const emptyAnalysis: TakeAnalysis = { frameTimesUs: [], frameEndUs: 0, peaks: null, filmstrip: null, complexity: null, keyframesUs: [] };
 

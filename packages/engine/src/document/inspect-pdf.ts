@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import { PDFDict, PDFName, PDFRawStream, type PDFDocument } from 'pdf-lib';
 import type { z } from 'zod';
 import type { PhotoInspected } from '../photo/photo-request.ts';
-import { listPictures, openPdf } from './open-pdf.ts';
+import { listPictures, openPdf, type PdfPicture } from './open-pdf.ts';
 import { countDrawnPages } from './rasterize-pdf.ts';
 
 /** Pages without a picture are taken as drawn at this resolution. */
@@ -25,7 +25,7 @@ export async function inspectPdf(path: string): Promise<z.infer<typeof PhotoInsp
   const page = document.getPage(0);
   const isTurned = page.getRotation().angle % 180 !== 0;
   const [width, height] = largest ? [largest.widthPx, largest.heightPx] : [toPixels(page.getWidth()), toPixels(page.getHeight())];
-  const { captureTime, locationPresent, deviceSerialPresent } = await readPrivateFacts(document);
+  const { captureTime, locationPresent, deviceSerialPresent } = await readPrivateFacts(document, pictures);
   return {
     photo: {
       codec: largest ? (largest.coding === 'jpeg' ? 'jpeg' : 'packed') : 'drawn', widthPx: isTurned ? height : width, heightPx: isTurned ? width : height, orientation: 1, bitDepth: 8, channels: largest?.channels ?? 3,
@@ -39,10 +39,10 @@ function toPixels(points: number): number {
   return Math.max(1, Math.round((points / POINTS_PER_INCH) * PAGE_DPI));
 }
 
-/** Private data hide in the tags of pictures; who wrote a document counts as a place would: it is taken out. */
-async function readPrivateFacts(document: PDFDocument): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
+/** When it was written, and whether pictures or metadata inside tell a place or the serial of a camera. */
+async function readPrivateFacts(document: PDFDocument, pictures: readonly PdfPicture[]): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
   let [locationPresent, deviceSerialPresent] = [false, false];
-  for (const picture of listPictures(document).filter((each) => each.coding === 'jpeg').slice(0, 40)) {
+  for (const picture of pictures.filter((each) => each.coding === 'jpeg').slice(0, 40)) {
     const tags = (await exifr.parse(Buffer.from(picture.stream.contents), { tiff: true, exif: true, gps: true, xmp: true }).catch(() => undefined)) as Record<string, unknown> | undefined;
     const names = Object.keys(tags ?? {});
     locationPresent ||= names.some((name) => /^(GPS|latitude$|longitude$)/i.test(name));

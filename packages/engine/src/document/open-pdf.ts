@@ -1,9 +1,13 @@
 import { ApodixError } from '@apodix/core';
 import { PDFArray, PDFBool, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, type PDFRef } from 'pdf-lib';
 import { inflateSync } from 'node:zlib';
-import { countJpegComponents } from './jpeg-segments.ts';
+import sharp, { type Sharp } from 'sharp';
+import { buildPngChunk, PNG_SIGNATURE } from '../photo/png-chunks.ts';
+import { countJpegComponents, stripJpeg } from './jpeg-segments.ts';
 
 const MOST_PAGES = 300;
+/** Differences as in TIFF; all above 9 are the row filters of PNG (ISO 32000-1, table 10). */
+const TIFF_PREDICTOR = 2;
 
 /** A picture that lies inside a document. */
 export interface PdfPicture {
@@ -45,42 +49,22 @@ export function listPictures(document: PDFDocument): PdfPicture[] {
     const filter = readFilter(dict);
     const channels = filter === 'DCTDecode' ? countJpegComponents(object.contents) : countChannels(document, dict);
     const isKnown = channels === 1 || channels === 3;
-    const coding = !isPlain || !isKnown ? null : filter === 'DCTDecode' ? 'jpeg' : filter === 'FlateDecode' && number('BitsPerComponent') === 8 && [0, 1].includes(readPredictor(dict) < 10 ? readPredictor(dict) : 1) ? 'points' : null;
+    const coding = !isPlain || !isKnown ? null : filter === 'DCTDecode' ? 'jpeg' : filter === 'FlateDecode' && number('BitsPerComponent') === 8 && readPredictor(dict) !== TIFF_PREDICTOR ? 'points' : null;
     pictures.push({ ref, stream: object, widthPx, heightPx, coding, channels: channels === 1 ? 1 : 3 });
   }
   return pictures.sort((left, right) => right.widthPx * right.heightPx - left.widthPx * left.heightPx);
 }
 
-/** Unpacked points of a picture that is packed without loss: rows of 8-bit samples. */
-export function unpackPoints(picture: PdfPicture): Buffer {
-  const packed = inflateSync(picture.stream.contents);
-  const rowBytes = picture.widthPx * picture.channels;
-  return readPredictor(picture.stream.dict) >= 10 ? undoFilters(packed, rowBytes, picture.channels) : packed.subarray(0, rowBytes * picture.heightPx);
-}
-
-/** Undoes the row filters of PNG (third edition, 9.2), which PDF shares. */
-function undoFilters(packed: Buffer, rowBytes: number, step: number): Buffer {
-  const rows = Math.floor(packed.length / (rowBytes + 1));
-  const points = Buffer.alloc(rows * rowBytes);
-  for (let row = 0; row < rows; row += 1) {
-    const filter = packed[row * (rowBytes + 1)] ?? 0;
-    for (let column = 0; column < rowBytes; column += 1) {
-      const at = row * rowBytes + column;
-      const left = column >= step ? (points[at - step] ?? 0) : 0;
-      const up = row > 0 ? (points[at - rowBytes] ?? 0) : 0;
-      const corner = column >= step && row > 0 ? (points[at - rowBytes - step] ?? 0) : 0;
-      const guess = [0, left, up, (left + up) >> 1, choosePaeth(left, up, corner)][filter] ?? 0;
-      points[at] = ((packed[row * (rowBytes + 1) + 1 + column] ?? 0) + guess) & 255;
-    }
-  }
-  return points;
-}
-
-function choosePaeth(left: number, up: number, corner: number): number {
-  const estimate = left + up - corner;
-  const [fromLeft, fromUp, fromCorner] = [Math.abs(estimate - left), Math.abs(estimate - up), Math.abs(estimate - corner)];
-  if (fromLeft <= fromUp && fromLeft <= fromCorner) return left;
-  return fromUp <= fromCorner ? up : corner;
+/** A picture inside as it can be opened: its JPEG without notes or profile, or its losslessly packed points, which with row filters are those of a PNG. */
+export function openPicture(picture: PdfPicture): Sharp {
+  const { stream, widthPx, heightPx, channels } = picture;
+  if (picture.coding === 'jpeg') return sharp(stripJpeg(stream.contents, { withoutProfile: true }), { failOn: 'error' });
+  if (readPredictor(stream.dict) === 1) return sharp(inflateSync(stream.contents).subarray(0, widthPx * heightPx * channels), { raw: { width: widthPx, height: heightPx, channels } });
+  const header = Buffer.alloc(13);
+  header.writeUInt32BE(widthPx, 0);
+  header.writeUInt32BE(heightPx, 4);
+  header.set([8, channels === 1 ? 0 : 2], 8);
+  return sharp(Buffer.concat([PNG_SIGNATURE, buildPngChunk('IHDR', header), buildPngChunk('IDAT', stream.contents), buildPngChunk('IEND', new Uint8Array())]), { failOn: 'error' });
 }
 
 /** The one filter of a stream without its slash; null where there are several or none. */

@@ -1,11 +1,11 @@
 import { ApodixError } from '@apodix/core';
 import { readFile, writeFile } from 'node:fs/promises';
-import { concatTransformationMatrix, degrees, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, popGraphicsState, pushGraphicsState } from 'pdf-lib';
+import { concatTransformationMatrix, degrees, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, popGraphicsState, pushGraphicsState, type PDFRef } from 'pdf-lib';
 import sharp from 'sharp';
 import { findQuality } from '../photo/find-quality.ts';
 import type { PhotoRendered, PhotoRequest } from '../photo/photo-request.ts';
 import { stripJpeg } from './jpeg-segments.ts';
-import { listPictures, openPdf, unpackPoints, type PdfPicture } from './open-pdf.ts';
+import { listPictures, openPdf, openPicture, type PdfPicture } from './open-pdf.ts';
 
 type RenderRequest = Extract<PhotoRequest, { task: 'render' }>;
 
@@ -39,7 +39,8 @@ export async function wrapInPdf(jpeg: Uint8Array, size: { readonly widthPx: numb
  */
 export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
   const bytes = await readFile(request.path);
-  const sourceLong = Math.max(...(await measureLargest(bytes)));
+  const pictures = listPictures(await openPdf(bytes));
+  const sourceLong = Math.max(1, pictures[0]?.widthPx ?? 0, pictures[0]?.heightPx ?? 0);
   const upright = { long: Math.max(request.widthPx, request.heightPx), short: Math.min(request.widthPx, request.heightPx) };
   const mostScale = Math.min(1, upright.long / sourceLong);
   const leastScale = Math.min(mostScale, (mostScale * request.leastShortEdgePx) / upright.short);
@@ -52,26 +53,21 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
     const asItIs = await saveWith(bytes, request, new Map());
     if (request.maxBytes === null || asItIs.length <= request.maxBytes) return finish(asItIs, null, 1, 0);
   }
-  const pictures = listPictures(await openPdf(bytes)).filter((picture) => picture.coding !== null);
+  const coded = pictures.filter((picture) => picture.coding !== null);
   let probes = 0;
   for (let scale = mostScale; ; ) {
-    const points = await Promise.all(pictures.map((picture) => openPoints(picture, scale)));
+    const points = await Promise.all(coded.map((picture) => openPoints(picture, scale)));
     const coders = {
-      code: async (quality: number) => saveWith(bytes, request, new Map(await Promise.all(pictures.map(async (picture, index) => [picture, await codePoints(points[index], quality, true)] as const)))),
+      code: async (quality: number) => saveWith(bytes, request, new Map(await Promise.all(coded.map(async (picture, index) => [picture.ref, await codePoints(points[index], quality, true)] as const)))),
       probe: async (quality: number) => (await Promise.all(points.map((each) => codePoints(each, quality, false)))).reduce((sum, coded) => sum + coded.bytes.length, PDF_FRAME_BYTES),
       sizeOf: (saved: Uint8Array) => saved.length,
     };
-    const isLast = scale <= leastScale * 1.001 || pictures.length === 0;
+    const isLast = scale <= leastScale * 1.001 || coded.length === 0;
     const found = await findQuality(coders, request.maxBytes, isLast ? HARD_LEAST_QUALITY : LEAST_QUALITY, BEST_QUALITY);
     probes += found.probes;
     if (found.fits || isLast) return finish(found.coded, found.quality, scale, probes);
     scale = Math.max(leastScale, scale * Math.min(0.92, Math.sqrt((0.94 * (request.maxBytes ?? Infinity)) / found.coded.length)));
   }
-}
-
-async function measureLargest(bytes: Uint8Array): Promise<[number, number]> {
-  const largest = listPictures(await openPdf(bytes))[0];
-  return largest ? [largest.widthPx, largest.heightPx] : [0, 1];
 }
 
 interface Points {
@@ -84,10 +80,9 @@ interface Points {
 /** Points of a picture, smaller by `scale`, in the numbers that the document gives them: no color is converted. */
 async function openPoints(picture: PdfPicture, scale: number): Promise<Points> {
   const { widthPx, heightPx, channels } = picture;
-  const opened = picture.coding === 'jpeg' ? sharp(stripJpeg(picture.stream.contents, { withoutProfile: true }), { failOn: 'error' }) : sharp(unpackPoints(picture), { raw: { width: widthPx, height: heightPx, channels } });
   const own = Math.min(widthPx, heightPx) < LEAST_SHRUNK_PX ? 1 : Math.max(scale, LEAST_SHRUNK_PX / Math.min(widthPx, heightPx));
   const size = { width: Math.max(1, Math.round(widthPx * Math.min(1, own))), height: Math.max(1, Math.round(heightPx * Math.min(1, own))) };
-  const { data, info } = await opened.resize({ ...size, fit: 'fill', kernel: 'lanczos3' }).toColourspace(channels === 1 ? 'b-w' : 'srgb').raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await openPicture(picture).resize({ ...size, fit: 'fill', kernel: 'lanczos3' }).toColourspace(channels === 1 ? 'b-w' : 'srgb').raw().toBuffer({ resolveWithObject: true });
   if (info.channels !== channels) throw new ApodixError('DAMAGED', { detail: 'A picture inside is not what the document says.' });
   return { data, widthPx: info.width, heightPx: info.height, channels };
 }
@@ -100,11 +95,11 @@ async function codePoints(points: Points | undefined, quality: number, isReal: b
 }
 
 /** The document with some pictures coded anew (never to more bytes than before), turned as asked, and without private data. */
-async function saveWith(bytes: Uint8Array, request: RenderRequest, coded: ReadonlyMap<PdfPicture, { bytes: Buffer; widthPx: number; heightPx: number }>): Promise<Uint8Array> {
+async function saveWith(bytes: Uint8Array, request: RenderRequest, coded: ReadonlyMap<PDFRef, { bytes: Buffer; widthPx: number; heightPx: number }>): Promise<Uint8Array> {
   const document = await openPdf(bytes);
   for (const picture of listPictures(document)) {
     const { ref, stream } = picture;
-    const anew = [...coded].find(([each]) => each.ref === ref)?.[1];
+    const anew = coded.get(ref);
     const kept = picture.coding === 'jpeg' ? stripJpeg(stream.contents) : stream.contents;
     const isShrunk = anew !== undefined && anew.widthPx < picture.widthPx;
     const isAnew = anew !== undefined && (isShrunk || anew.bytes.length < kept.length);

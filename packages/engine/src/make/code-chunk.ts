@@ -88,7 +88,7 @@ export async function codeRun(input: RunInput): Promise<number[]> {
     tool: 'ffmpeg',
     args: [
       ...QUIET, '-progress', 'pipe:1', '-xerror', ...cut.input,
-      '-filter_complex', `${cut.graph.replace(/\[v\]$/, '')},split=2[v][all];[all]${selectWitnesses(plan, witness.every, first)}`,
+      '-filter_complex', branchWitnesses(cut.graph, plan, witness.every, first),
       '-map', '[v]', ...buildChunkCoderArgs(plan, input.crf), '-force_key_frames', [first, ...starts].map((frame) => seconds(frame).toFixed(6)).join(','),
       '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop',
       '-f', 'segment', '-segment_format', 'mp4', '-segment_format_options', `video_track_timescale=${readTimescale(plan)}`, '-reset_timestamps', '1', '-segment_frames', starts.length > 0 ? starts.map((frame) => frame - first).join(',') : String(last - first + 1), '-y', input.pattern,
@@ -117,9 +117,9 @@ export function chooseWitnessStep(rate: number, seconds: number): number {
   return Math.max(1, Math.floor(rate / (seconds <= 60 ? 6 : seconds <= 240 ? 3 : 2)));
 }
 
-/** Filter that picks the frames to keep of an output that begins at frame `first`; ends in `[w]`. */
-export function selectWitnesses(plan: Pick<VideoPlan, 'frameCount'>, every: number, first: number): string {
-  return `select='not(mod(n+${first},${every}))+eq(n+${first},${plan.frameCount - 1})'[w]`;
+/** The graph of a cut with the frames to keep branched off its picture `[v]` into `[w]`, for an output that begins at frame `first`. */
+export function branchWitnesses(graph: string, plan: Pick<VideoPlan, 'frameCount'>, every: number, first: number): string {
+  return graph.replace(/\[v\](?=;|$)/, `,split=2[v][all];[all]select='not(mod(n+${first},${every}))+eq(n+${first},${plan.frameCount - 1})'[w]`);
 }
 
 /** Above this length the kept frames are packed more tightly, so that they do not fill the disk. */

@@ -37,8 +37,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   const chunkInput: ChunkInput = { take: input, picture, frames: input.frames, plan, folder, ...(input.signal ? { signal: input.signal } : {}) };
   // What samples told need not be weighed; shares are what the stages take of the time.
   const weighed = plan.rateModel ? 0 : WEIGHED_SHARE;
-  if (weighed > 0) meter.begin('Weighing the picture', 0, weighed);
-  else meter.begin('Making the file', 0, CODED_SHARE);
+  meter.begin(plan.rateModel ? 'Making the file' : 'Weighing the picture', 0, weighed);
   const [soundPath, { model: prior, weights }] = await settleAll([plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null, findPrior({ ...chunkInput, keyframesUs: input.keyframesUs, complexity: input.complexity }, { spans, weights: weighSpans(input.complexity, plan.keep.startUs, spans, rate), rate })]);
   const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
   const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;

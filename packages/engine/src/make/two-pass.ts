@@ -5,7 +5,7 @@ import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { buildCoderArgs, buildWitnessArgs, chooseWitnessStep, readTimescale, selectWitnesses } from './code-chunk.ts';
+import { branchWitnesses, buildCoderArgs, buildWitnessArgs, chooseWitnessStep, readTimescale } from './code-chunk.ts';
 import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildVideoCut } from './video-args.ts';
@@ -69,7 +69,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
     args: [
       '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-progress', 'pipe:1', '-xerror',
       ...inputArgs,
-      '-filter_complex', witness ? graph.replace(/\[v\](?=;|$)/, `,split=2[v][all];[all]${selectWitnesses(plan, witness.every, 0)}`) : graph,
+      '-filter_complex', witness ? branchWitnesses(graph, plan, witness.every, 0) : graph,
       '-map', '[v]', ...coders[plan.videoCodec](plan, pass),
       ...(isLast && plan.sound ? ['-map', '[a]', ...buildSoundCoderArgs(plan.sound)] : []),
       '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-flags:a', '+bitexact',

@@ -1,4 +1,4 @@
-import type { MediaFacts, SizePx, VideoFacts } from '@apodix/core';
+import { isCostlyToDecode, type MediaFacts, type SizePx, type VideoFacts } from '@apodix/core';
 import { probeStreams } from '../inspect/probe.ts';
 
 /** Files that bringing in left behind and that make making faster. Each may be missing. */
@@ -41,7 +41,8 @@ export async function openIntermediate(path: string | undefined): Promise<Workin
 const INTERMEDIATE_SHORT_EDGE = 1080;
 /** Smaller than this it is of no use once a limit is changed. */
 const LEAST_SHORT_EDGE = 360;
-const LONGEST_US = 900_000_000;
+/** A copy of a longer take would fill the disk. */
+export const LONGEST_COPIED_US = 900_000_000;
 
 /** Up to this length the intermediate is so fine that nothing is lost by it. */
 const FINE_US = 300_000_000;
@@ -57,8 +58,7 @@ export function chooseIntermediateCrf(durationUs: number): number {
  */
 export function planIntermediate(video: VideoFacts, durationUs: number, mostLines: number | null = null): SizePx | null {
   const short = Math.min(video.widthPx, video.heightPx);
-  const isCostly = video.hdr !== null || short > INTERMEDIATE_SHORT_EDGE || (['hevc', 'av1', 'vp9'].includes(video.codec) && short >= 720);
-  if (!isCostly || durationUs > LONGEST_US) return null;
+  if (!(isCostlyToDecode(video) || short > INTERMEDIATE_SHORT_EDGE) || durationUs > LONGEST_COPIED_US) return null;
   const scale = Math.min(1, Math.min(INTERMEDIATE_SHORT_EDGE, Math.max(LEAST_SHORT_EDGE, mostLines ?? Infinity)) / short);
   const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
   return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };

@@ -15,34 +15,40 @@ export interface FoundQuality<T> {
   readonly probes: number;
 }
 
+/** What the real coder takes beside the quick one, until it is known. */
+const USUAL_SHARE = 0.72;
+
 /**
- * The best whole quality between `least` and `best` that fits the bytes: found by bisection on the quick coder, scaled by what one run of
- * the real coder took, then walked to the exact edge with the real one. Where not even `least` fits, that is given, and told.
+ * The best whole quality between `least` and `best` that fits the bytes: found by bisection on the quick coder, scaled by what the real one
+ * takes beside it, then walked to the exact edge with the real one. Where not even `least` fits, that is given, and told.
  */
 export async function findQuality<T>(coders: QualityCoders<T>, maxBytes: number | null, least: number, best: number): Promise<FoundQuality<T>> {
-  let probes = 0;
-  const known = new Map<number, T>();
-  const code = async (quality: number) => {
-    const before = known.get(quality);
-    if (before !== undefined) return before;
-    probes += 1;
-    const coded = await coders.code(quality);
-    known.set(quality, coded);
-    return coded;
+  const coded = new Map<number, T>();
+  const probed = new Map<number, number>();
+  const code = async (quality: number) => remember(coded, quality, coders.code);
+  const probe = async (quality: number) => remember(probed, quality, coders.probe);
+  const most = maxBytes ?? Infinity;
+  const fits = async (quality: number) => coders.sizeOf(await code(quality)) <= most;
+  const guess = async (share: number) => {
+    let [low, high] = [least, best];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((await probe(middle)) * share <= most) low = middle;
+      else high = middle - 1;
+    }
+    return low;
   };
-  const fits = (coded: T) => maxBytes === null || coders.sizeOf(coded) <= maxBytes;
-  const finest = await code(best);
-  if (fits(finest) || best <= least) return { coded: finest, quality: best, fits: fits(finest), probes };
-  const share = coders.sizeOf(finest) / Math.max(1, await coders.probe(best));
-  let [low, high] = [least, best - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if ((await coders.probe(middle)) * share <= (maxBytes ?? Infinity)) low = middle;
-    else high = middle - 1;
-  }
-  let quality = low;
-  while (quality > least && !fits(await code(quality))) quality -= 1;
-  while (quality + 1 < best && fits(await code(quality)) && fits(await code(quality + 1))) quality += 1;
-  const coded = await code(quality);
-  return { coded, quality, fits: fits(coded), probes };
+  let quality = maxBytes === null ? best : await guess(USUAL_SHARE);
+  if (maxBytes !== null) quality = await guess(coders.sizeOf(await code(quality)) / Math.max(1, await probe(quality)));
+  while (quality > least && !(await fits(quality))) quality -= 1;
+  while (quality < best && (await fits(quality)) && (await fits(quality + 1))) quality += 1;
+  return { coded: await code(quality), quality, fits: await fits(quality), probes: coded.size };
+}
+
+async function remember<V>(known: Map<number, V>, quality: number, work: (quality: number) => Promise<V>): Promise<V> {
+  const before = known.get(quality);
+  if (before !== undefined) return before;
+  const found = await work(quality);
+  known.set(quality, found);
+  return found;
 }

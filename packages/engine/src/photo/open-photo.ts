@@ -2,8 +2,9 @@ import { ApodixError } from '@apodix/core';
 import { rasterizeFirstPage } from '../document/rasterize-pdf.ts';
 import { createRequire } from 'node:module';
 import { readFile } from 'node:fs/promises';
-import { crc32, deflateSync } from 'node:zlib';
+import { deflateSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
+import { buildPngChunk } from './png-chunks.ts';
 
 /** Pictures that unpack to more points than this are refused before they are unpacked. */
 export const MOST_PIXELS = 200_000_000;
@@ -86,10 +87,6 @@ export function findHeifProfile(bytes: Buffer): Buffer | null {
 /** Puts an `iCCP` chunk (PNG, third edition, 11.3.2.3) right after the header of a PNG. */
 function insertPngProfile(png: Buffer, profile: Buffer): Buffer {
   const AFTER_HEADER = 33;
-  const body = Buffer.concat([Buffer.from('iCCPicc\0\0', 'latin1'), deflateSync(profile)]);
-  const length = Buffer.alloc(4);
-  length.writeUInt32BE(body.length - 4);
-  const check = Buffer.alloc(4);
-  check.writeUInt32BE(crc32(body));
-  return Buffer.concat([png.subarray(0, AFTER_HEADER), length, body, check, png.subarray(AFTER_HEADER)]);
+  const chunk = buildPngChunk('iCCP', Buffer.concat([Buffer.from('icc\0\0', 'latin1'), deflateSync(profile)]));
+  return Buffer.concat([png.subarray(0, AFTER_HEADER), chunk, png.subarray(AFTER_HEADER)]);
 }

@@ -41,7 +41,7 @@ export function buildLedger(assignment: AssignmentView, take: TakeView | null, r
   const proven = made?.findings ?? [];
   const find = (findings: readonly Finding[], limit: Limit) => findings.find((finding) => finding.limitId === limit.id) ?? null;
   return assignment.limits
-    .filter((limit) => findRowScope(limit) === 'file' && (!take?.facts || isLimitForTake(limit, take.facts)))
+    .filter((limit) => findRowScope(limit) === 'file' && (!take?.facts || isLimitForTake(limit, take.facts) || find(planned, limit) !== null))
     .map((limit) => {
       const row = { limit, ...describeLimit(limit), measured: find(measured, limit), planned: find(planned, limit), proven: find(proven, limit) };
       return { ...row, best: row.proven ?? row.planned ?? row.measured };
