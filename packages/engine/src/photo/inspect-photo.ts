@@ -3,13 +3,13 @@ import exifr from 'exifr';
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import type { z } from 'zod';
-import { inspectPdf } from '../document/inspect-pdf.ts';
 import { findHeifProfile, MOST_PIXELS, openPhoto } from './open-photo.ts';
 import type { PhotoInspected } from './photo-request.ts';
 
 /** Measures a photograph: upright size, orientation tag, depth, profile, and which private data are inside. Decodes it whole. */
 export async function inspectPhoto(path: string, container: string): Promise<z.infer<typeof PhotoInspected>> {
-  if (container === 'pdf') return inspectPdf(path);
+  // Loaded only where it is needed: each photograph has a process of its own.
+  if (container === 'pdf') return (await import('../document/inspect-pdf.ts')).inspectPdf(path);
   const privateFacts = await readPrivateFacts(path);
   if (container === 'heic') {
     const photo = await openPhoto(path, container);

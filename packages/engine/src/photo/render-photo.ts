@@ -1,6 +1,5 @@
 import { stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
-import { fitPdf, PDF_FRAME_BYTES, wrapInPdf } from '../document/write-pdf.ts';
 import { findQuality, type FoundQuality } from './find-quality.ts';
 import { openPhoto } from './open-photo.ts';
 import type { PhotoRendered, PhotoRequest } from './photo-request.ts';
@@ -28,26 +27,28 @@ export async function renderPreviews(request: Extract<PhotoRequest, { task: 'pre
  * picture fills its one page; a PDF stays one, its pictures coded anew.
  */
 export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered> {
-  if (request.format === 'pdf' && request.container === 'pdf') return fitPdf(request);
+  // Loaded only where it is needed: each photograph has a process of its own.
+  const document = request.format === 'pdf' ? await import('../document/write-pdf.ts') : null;
+  if (document && request.container === 'pdf') return document.fitPdf(request);
   const upright = (await openPhoto(request.path, request.container, Math.max(request.widthPx, request.heightPx))).toColourspace('srgb');
   const flat = request.format === 'png' || request.format === 'webp' ? upright : upright.flatten({ background: '#ffffff' });
   // libvips mirrors before it turns: turning and then mirroring is mirroring and then turning the other way.
   const stood = await sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false }).flop(request.isMirrored).rotate(request.isMirrored ? (360 - request.turnDegrees) % 360 : request.turnDegrees).png({ compressionLevel: 1 }).toBuffer();
-  const frameBytes = request.format === 'pdf' ? PDF_FRAME_BYTES : 0;
-  const maxBytes = request.maxBytes === null ? null : Math.max(1, request.maxBytes - frameBytes);
+  const maxBytes = request.maxBytes === null ? null : Math.max(1, request.maxBytes - (document?.PDF_FRAME_BYTES ?? 0));
+  const wrap = document?.wrapInPdf ?? null;
   let { widthPx, heightPx } = request;
   let probes = 0;
   for (;;) {
     const picture = await resize(stood, widthPx, heightPx);
     const found = await findBest(picture, request.format, maxBytes, LEAST_QUALITY);
     probes += found.probes;
-    if (found.fits) return finish(request, found, { widthPx, heightPx, probes, fits: true });
+    if (found.fits) return finish(request, wrap, found, { widthPx, heightPx, probes, fits: true });
     const ratio = found.coded.length / (maxBytes ?? Infinity);
     const short = Math.min(widthPx, heightPx);
     const nextShort = Math.max(request.leastShortEdgePx, Math.floor(short * Math.min(0.96, Math.sqrt(0.94 / ratio))));
     if (nextShort >= short) {
       const lowest = await findBest(picture, request.format, maxBytes, HARD_LEAST_QUALITY);
-      return finish(request, lowest, { widthPx, heightPx, probes: probes + lowest.probes, fits: lowest.fits });
+      return finish(request, wrap, lowest, { widthPx, heightPx, probes: probes + lowest.probes, fits: lowest.fits });
     }
     [widthPx, heightPx] = [Math.max(1, Math.round((widthPx * nextShort) / short)), Math.max(1, Math.round((heightPx * nextShort) / short))];
   }
@@ -85,8 +86,10 @@ function chooseChroma(quality: number): string {
   return quality >= FULL_CHROMA_FROM ? '4:4:4' : '4:2:0';
 }
 
-async function finish(request: RenderRequest, found: { readonly coded: Buffer; readonly quality: number | null }, result: Pick<PhotoRendered, 'widthPx' | 'heightPx' | 'probes' | 'fits'>): Promise<PhotoRendered> {
-  await writeFile(request.outputPath, request.format === 'pdf' ? await wrapInPdf(found.coded, result) : found.coded);
+type Wrap = (jpeg: Uint8Array, size: { readonly widthPx: number; readonly heightPx: number }) => Promise<Uint8Array>;
+
+async function finish(request: RenderRequest, wrap: Wrap | null, found: { readonly coded: Buffer; readonly quality: number | null }, result: Pick<PhotoRendered, 'widthPx' | 'heightPx' | 'probes' | 'fits'>): Promise<PhotoRendered> {
+  await writeFile(request.outputPath, wrap ? await wrap(found.coded, result) : found.coded);
   const sizeBytes = (await stat(request.outputPath)).size;
   return { ...result, fits: result.fits && (request.maxBytes === null || sizeBytes <= request.maxBytes), quality: found.quality, sizeBytes };
 }
