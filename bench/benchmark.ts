@@ -8,6 +8,6 @@ export interface BenchmarkResult {
 export interface Benchmark {
   readonly name: string;
   readonly isShort: boolean;
-  /** Each row is told as soon as it is there: long forms take an hour. */
-  run(isLong: boolean, tell: (row: Row) => void): Promise<BenchmarkResult>;
+  /** Each row is told as soon as it is there: long forms take an hour. Only the sources named, where some are. */
+  run(isLong: boolean, tell: (row: Row) => void, sources?: readonly string[]): Promise<BenchmarkResult>;
 }

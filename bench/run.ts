@@ -1,4 +1,4 @@
-// npm run bench [-- NAME… --long]: prints a table for each benchmark and writes bench/results/NAME.json.
+// npm run bench [-- NAME… --long --sources=ID,ID]: prints a table for each benchmark and writes bench/results/NAME.json.
 import { writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -9,6 +9,7 @@ import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [readLimitsBenchmark, copyVideoBenchmark, makeVideoBenchmark];
 const isLong = process.argv.includes('--long');
+const only = process.argv.find((argument) => argument.startsWith('--sources='))?.slice('--sources='.length).split(',');
 const names = process.argv.slice(2).filter((argument) => !argument.startsWith('--'));
 const unknown = names.filter((name) => !benchmarks.some((each) => each.name === name));
 if (unknown.length > 0) {
@@ -26,13 +27,13 @@ function writeTable(rows: readonly Row[]): string {
 const folder = 'bench/results';
 await mkdir(folder, { recursive: true });
 for (const benchmark of benchmarks.filter((each) => (names.length > 0 ? names.includes(each.name) : isLong || each.isShort))) {
-  const path = join(folder, `${benchmark.name}.json`);
+  const path = join(folder, `${[benchmark.name, ...(only ?? [])].join('-')}.json`);
   const told: Row[] = [];
   const result = await benchmark.run(isLong, (row) => {
     told.push(row);
     console.log(Object.entries(row).map(([name, value]) => `${name}: ${value}`).join(' · '));
     writeFileSync(path, `${JSON.stringify({ isUnfinished: true, rows: told }, null, 2)}\n`);
-  });
+  }, only);
   for (const table of result.tables) console.log(`\n${table.title}\n${writeTable(table.rows)}`);
   await writeFile(path, `${JSON.stringify(result, null, 2)}\n`);
 }

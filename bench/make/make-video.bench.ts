@@ -86,9 +86,9 @@ async function runCase(each: Case, source: Source, brought: Brought, folder: str
 export const makeVideoBenchmark: Benchmark = {
   name: 'make-video',
   isShort: true,
-  run: async (isLong, tell) => {
+  run: async (isLong, tell, only) => {
     const rows: Record<string, string | number>[] = [];
-    for (const each of sources) {
+    for (const each of sources.filter(({ id }) => only?.includes(id) ?? true)) {
       const source = isLong ? each : { ...each, seconds: each.shortSeconds ?? each.seconds };
       const own = cases.filter((one) => one.source === source.id && (isLong || one.isShort));
       if (own.length === 0) continue;

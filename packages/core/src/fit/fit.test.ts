@@ -51,5 +51,20 @@ describe('suggestNextRate', () => {
     );
   });
 
+  it('does not ask for more and more where more bits add nothing', () => {
+    // A coder at its finest: from 4 Mbit/s on every rate gives the same 30 MB.
+    const tries = [{ videoBps: 5_000_000, sizeBytes: 30_000_000 }];
+    const next = suggestNextRate(tries, 60_000_000, 50_000, 1e9);
+    expect(next).toBeGreaterThan(5_000_000);
+    expect(suggestNextRate([...tries, { videoBps: next ?? 0, sizeBytes: 30_050_000 }], 60_000_000, 50_000, 1e9)).toBeNull();
+  });
+
+  it('goes between the nearest tries on both sides of the limit', () => {
+    const next = suggestNextRate([{ videoBps: 1_000_000, sizeBytes: 9_000_000 }, { videoBps: 1_200_000, sizeBytes: 10_500_000 }], 10_000_000, 0, 1e9);
+    // 9.9 MB of 9 and 10.5 MB: on the straight line between the logarithms that is 1.12 Mbit/s.
+    expect(next).toBeGreaterThan(1_110_000);
+    expect(next).toBeLessThan(1_130_000);
+  });
+
   it('does not try again where the source needs no more', () => expect(run(0.5, 1, 10_000_000, 1_000_000)).toHaveLength(1));
 });

@@ -106,6 +106,11 @@ export function readPictureSize(facts: MediaFacts): { widthPx: number; heightPx:
   return picture ? { widthPx: picture.widthPx, heightPx: picture.heightPx } : null;
 }
 
+/** How long so many frames at this rate run, in microseconds. */
+export function measureFramesUs(frames: { readonly frameCount: number; readonly frameRate: Rational }): number {
+  return (frames.frameCount * frames.frameRate.denominator * 1e6) / frames.frameRate.numerator;
+}
+
 /** Frames a second as a number. */
 export function readRate(rate: Rational): number {
   return rate.numerator / rate.denominator;

@@ -1,8 +1,7 @@
 import { buildHull, readCurve, type Curve } from '../fit/curves.ts';
-import { readRate } from '../media/facts.ts';
+import { measureFramesUs, readRate } from '../media/facts.ts';
 import type { FitChoice } from '../recipe/recipe.ts';
-import { resolveKeep } from './build-plan.ts';
-import { buildPlan, type PlanInput } from './build-plan.ts';
+import { buildPlan, resolveKeep, type PlanInput } from './build-plan.ts';
 import { findCurves } from './plan-picture.ts';
 import type { VideoPlan } from './plan.ts';
 import { readCeilings } from './read-ceilings.ts';
@@ -76,7 +75,7 @@ export function isSameChoice(left: FitChoice | null, right: FitChoice | null): b
 
 /** The smallest file that loses little: along what no other way of coding beats, in steps of a twentieth. */
 function findSmaller(best: VideoPlan, curves: readonly Curve[]): FitChoice | null {
-  const durationS = (best.frameCount * best.frameRate.denominator) / best.frameRate.numerator;
+  const durationS = measureFramesUs(best) / 1e6;
   const bestVideo = (best.videoBps * durationS) / 8;
   const other = best.method === 'code' ? best.predictedBytes - bestVideo : ((best.sound?.bitrateBps ?? 0) * durationS) / 8;
   const likeness = best.predictedSsim ?? 1;
@@ -95,7 +94,7 @@ function explainBest(plan: VideoPlan, curves: readonly Curve[], input: PlanInput
   if (plan.method === 'rewrap') return 'The recording already meets the limits: its picture is taken over as it is, nothing is lost.';
   if (plan.method === 'cut') return 'Only cut: the picture between the ends is taken over as it is, nothing is lost.';
   const lines = Math.min(plan.widthPx, plan.heightPx);
-  const seconds = (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const seconds = measureFramesUs(plan) / 1e6;
   const higher = curves.find((curve) => curve.lines > lines && curve.rateDivisor === 1);
   if (higher && plan.predictedSsim !== null) {
     const lost = readCurve(higher, (plan.videoBps * seconds) / 8).ssim;

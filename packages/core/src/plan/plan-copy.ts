@@ -1,6 +1,6 @@
-import { readRate, type MediaFacts } from '../media/facts.ts';
-import { measureRangeUs } from '../time/range.ts';
 import { estimateMp4Overhead } from '../fit/video-budget.ts';
+import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
+import { measureRangeUs } from '../time/range.ts';
 import type { SoundPlan, VideoPlan } from './plan.ts';
 import type { Ceilings } from './read-ceilings.ts';
 
@@ -24,7 +24,7 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const wholeUs = Math.max(1, video.durationUs);
   const keptShare = Math.min(1, measureRangeUs(plan.keep) / wholeUs);
   const isWhole = plan.frameCount === video.frameCount;
-  const seconds = (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const seconds = measureFramesUs(plan) / 1e6;
   const sound = keepSound(plan.sound, facts, isWhole);
   const soundBps = sound?.isCopied ? (facts.sound?.bitrateBps ?? 0) : (sound?.bitrateBps ?? 0);
   const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;

@@ -4,7 +4,7 @@ import type { FitSamples } from '../fit/samples.ts';
 import { AIM_SHARE, budgetVideo, estimateMp4Overhead, estimateUsefulBps, TRANSPARENT_BITS_PER_PIXEL } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
 import type { TakeComplexity } from '../media/analysis.ts';
-import { readRate, type Rational, type VideoFacts } from '../media/facts.ts';
+import { measureFramesUs, readRate, type Rational, type VideoFacts } from '../media/facts.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import { findFramesOfRange, type FrameTimes } from '../time/frame-times.ts';
 import { measureRangeUs, type TimeRange } from '../time/range.ts';
@@ -69,7 +69,7 @@ export function planPicture(input: PictureInput): PictureResult | null {
   const frameOf = (divisor: number) => {
     const frameRate: Rational = divisor === 1 ? video.frameRate : { numerator: video.frameRate.numerator, denominator: video.frameRate.denominator * divisor };
     const frameCount = countFrames(input.frames, input.keep, video.rateKind === 'constant' && divisor === 1, readRate(frameRate));
-    const durationUs = Math.round((frameCount * frameRate.denominator * 1_000_000) / frameRate.numerator);
+    const durationUs = Math.round(measureFramesUs({ frameCount, frameRate }));
     const sound = input.planSound(durationUs);
     const otherBytes = estimateOtherBytes(frameCount, durationUs, sound);
     return { frameRate, frameCount, durationUs, sound, otherBytes, pictureBytes: maxBytes === null ? null : Math.max(0, maxBytes * AIM_SHARE - otherBytes) };

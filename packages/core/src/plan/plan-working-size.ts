@@ -29,5 +29,5 @@ export function planWorkingSize(known: KnownEarly, recipe: Recipe | null, limits
   const { plan } = buildPlan({ facts, recipe: used, limits, frames, takeName: 'take', nameContext: null });
   if (plan?.kind !== 'video' || plan.method !== 'code') return null;
   const isSmaller = plan.widthPx * plan.heightPx <= video.widthPx * video.heightPx * MOST_SHARE;
-  return isCostlyToDecode(video) || isSmaller ? turnSize(plan, used.turnDegrees) : null;
+  return isCostlyToDecode(video) || isSmaller ? turnSize({ widthPx: plan.widthPx, heightPx: plan.heightPx }, used.turnDegrees) : null;
 }

@@ -2,8 +2,7 @@ import { checkLimits } from '../limits/check.ts';
 import type { Finding } from '../limits/finding.ts';
 import type { Limit } from '../limits/limit.ts';
 import { convertFactsToSubject, type Subject } from '../limits/subject.ts';
-import type { MediaFacts } from '../media/facts.ts';
-import { readRate } from '../media/facts.ts';
+import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern, type NameContext } from '../naming/pattern.ts';
 import { measureRangeUs } from '../time/range.ts';
 import type { Plan } from './plan.ts';
@@ -40,7 +39,7 @@ export function predictSubject(plan: Plan, facts: MediaFacts, wantedName: string
 export function predictDurationUs(plan: Plan): number | null {
   if (plan.kind === 'photo') return null;
   if (plan.kind === 'sound') return measureRangeUs(plan.keep);
-  return Math.round((plan.frameCount * plan.frameRate.denominator * 1_000_000) / plan.frameRate.numerator);
+  return Math.round(measureFramesUs(plan));
 }
 
 /** The name that the limits want for this person and piece, without ending; null where no limit or no name says. */

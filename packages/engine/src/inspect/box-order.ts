@@ -14,20 +14,27 @@ export async function isMoovFirst(path: string): Promise<boolean | null> {
 /** Bytes of the media samples of an ISO base media file: its `mdat` boxes without their headers. */
 export async function measureMdatBytes(path: string): Promise<number> {
   const boxes = await readTopBoxes(path);
-  return boxes.filter((box) => box.type === 'mdat').reduce((sum, box) => sum + box.size - 8, 0);
+  return boxes.filter((box) => box.type === 'mdat').reduce((sum, box) => sum + box.size - box.headerSize, 0);
 }
 
-async function readTopBoxes(path: string): Promise<{ type: string; at: number; size: number }[]> {
+interface Box {
+  readonly type: string;
+  readonly at: number;
+  readonly size: number;
+  readonly headerSize: number;
+}
+
+async function readTopBoxes(path: string): Promise<Box[]> {
   const handle = await open(path, 'r');
   try {
     const { size: fileSize } = await handle.stat();
     const header = Buffer.alloc(16);
-    const boxes: { type: string; at: number; size: number }[] = [];
+    const boxes: Box[] = [];
     for (let at = 0; at + 8 <= fileSize && boxes.length < 1000; ) {
       await handle.read(header, 0, 16, at);
       const short = header.readUInt32BE(0);
       const size = short === 1 ? Number(header.readBigUInt64BE(8)) : short === 0 ? fileSize - at : short;
-      boxes.push({ type: header.toString('latin1', 4, 8), at, size });
+      boxes.push({ type: header.toString('latin1', 4, 8), at, size, headerSize: short === 1 ? 16 : 8 });
       if (size < 8) break;
       at += size;
     }

@@ -1,11 +1,12 @@
-import { countGroupFrames, type FrameSpan, type FrameTimes, type MediaFacts, type VideoPlan } from '@apodix/core';
+import { countGroupFrames, measureFramesUs, type FrameSpan, type FrameTimes, type MediaFacts, type VideoPlan } from '@apodix/core';
+import { stat } from 'node:fs/promises';
+import { setTimeout as wait } from 'node:timers/promises';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
 import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { stat } from 'node:fs/promises';
-import { setTimeout as wait } from 'node:timers/promises';
+import { writeKeptFrames } from '../prove/kept-frames.ts';
 import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
@@ -47,7 +48,7 @@ export interface RunInput extends ChunkInput {
   readonly crf: number;
   /** Where chunk files go; `%d` stands for the number of the chunk within the run. */
   readonly pattern: string;
-  /** Frames of the whole output whose number divides by `every`, and its last one, are also kept without loss for the proof. */
+  /** About one frame of the whole output in `every`, and its last one, are also kept without loss for the proof. */
   readonly witness: { readonly path: string; readonly every: number };
   /** Told as soon as a chunk is complete, in order. False ends the run there. */
   readonly onChunk: (index: number, bytes: number) => boolean;
@@ -112,14 +113,14 @@ export async function codeRun(input: RunInput): Promise<number[]> {
   return sizes;
 }
 
-/** How often a frame is kept for the proof: six a second of a short piece, two of a long one. */
+/** One frame in so many is kept for the proof: six a second of a short piece, two of a long one. */
 export function chooseWitnessStep(rate: number, seconds: number): number {
   return Math.max(1, Math.floor(rate / (seconds <= 60 ? 6 : seconds <= 240 ? 3 : 2)));
 }
 
 /** The graph of a cut with the frames to keep branched off its picture `[v]` into `[w]`, for an output that begins at frame `first`. */
 export function branchWitnesses(graph: string, plan: Pick<VideoPlan, 'frameCount'>, every: number, first: number): string {
-  return graph.replace(/\[v\](?=;|$)/, `,split=2[v][all];[all]select='not(mod(n+${first},${every}))+eq(n+${first},${plan.frameCount - 1})'[w]`);
+  return graph.replace(/\[v\](?=;|$)/, `,split=2[v][all];[all]select='${writeKeptFrames(every, first)}+eq(n+${first},${plan.frameCount - 1})'[w]`);
 }
 
 /** Above this length the kept frames are packed more tightly, so that they do not fill the disk. */
@@ -127,7 +128,7 @@ const LOOSELY_PACKED_S = 60;
 
 /** Keeps `[w]` without loss: quickly for a short piece, tightly for a long one. */
 export function buildWitnessArgs(plan: Pick<VideoPlan, 'frameCount' | 'frameRate'>, path: string): string[] {
-  const seconds = (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const seconds = measureFramesUs(plan) / 1e6;
   const coder = seconds <= LOOSELY_PACKED_S ? ['-c:v', 'utvideo'] : ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
   return ['-map', '[w]', '-fps_mode', 'passthrough', ...coder, '-threads', '1', '-an', '-f', 'matroska', '-y', path];
 }

@@ -1,4 +1,4 @@
-import type { VideoPlan } from '@apodix/core';
+import { measureFramesUs, type VideoPlan } from '@apodix/core';
 import { writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { buildToolFault } from '../process/fail.ts';
@@ -19,7 +19,7 @@ export interface JoinInput {
 export async function joinChunks(input: JoinInput): Promise<void> {
   const list = join(input.folder, 'chunks.txt');
   // What a chunk says of its own length may count the delay of its reordered frames: the frames decide.
-  const secondsOf = (frameCount: number) => ((frameCount * input.plan.frameRate.denominator) / input.plan.frameRate.numerator).toFixed(6);
+  const secondsOf = (frameCount: number) => (measureFramesUs({ frameCount, frameRate: input.plan.frameRate }) / 1e6).toFixed(6);
   await writeFile(list, input.chunks.map((chunk) => `file '${basename(chunk.path)}'\nduration ${secondsOf(chunk.frameCount)}\n`).join(''));
   const result = await runTool({
     tool: 'ffmpeg',

@@ -5,12 +5,12 @@ import {
 import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { throwIfCancelled } from '../process/fail.ts';
+import { settleAll } from '../process/settle-all.ts';
 import { chooseWitnessStep, codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { makeSoundTrack } from './make-sound.ts';
 import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
 import type { PictureSource } from './working-files.ts';
-import { settleAll } from '../process/settle-all.ts';
 
 const LEAST_SHARE = 0.97;
 const MOST_REPAIRS = 8;

@@ -6,6 +6,7 @@ import { PhotoRendered } from '../photo/photo-request.ts';
 import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
+import { settleAll } from '../process/settle-all.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { planWitnessComparison, readLikeness, type FrameLikeness } from '../prove/compare-picture.ts';
 import { compareMade } from '../prove/compare-made.ts';
@@ -15,7 +16,6 @@ import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';
 import type { WorkingFiles } from './working-files.ts';
-import { settleAll } from '../process/settle-all.ts';
 
 export interface MakeInput {
   readonly sourcePath: string;

@@ -1,4 +1,4 @@
-import { ApodixError, measureRangeUs, type MediaFacts, type SoundOnlyPlan, type VideoPlan } from '@apodix/core';
+import { ApodixError, measureFramesUs, measureRangeUs, type MediaFacts, type SoundOnlyPlan, type VideoPlan } from '@apodix/core';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildToolFault } from '../process/fail.ts';
@@ -52,7 +52,7 @@ export async function makeSoundTrack(input: { readonly path: string; readonly fa
   const { plan, facts } = input;
   if (!plan.sound) throw new TypeError('The plan has no sound.');
   const seekUs = Math.max(0, plan.keep.startUs - 3_000_000);
-  const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const durationUs = measureFramesUs(plan);
   const result = await runTool({
     tool: 'ffmpeg',
     args: [

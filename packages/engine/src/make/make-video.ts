@@ -1,4 +1,4 @@
-import { estimateOtherBytes, type VideoPlan } from '@apodix/core';
+import { estimateOtherBytes, measureFramesUs, type VideoPlan } from '@apodix/core';
 import { copyVideo, type CopiedVideo } from './copy-video.ts';
 import { makeInChunks } from './make-chunks.ts';
 import { makeInTwoPasses } from './two-pass.ts';
@@ -31,18 +31,18 @@ export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
 }
 
 /** Up to this length a first pass over every frame costs less than guessing wrong. */
-const MOST_TWO_PASS_S = 90;
+const MOST_TWO_PASS_US = 90_000_000;
 
 /** Steering needs chunks to steer by, and samples or a long piece to weigh; it knows H.264 only. */
 function isMadeInTwoPasses(plan: VideoPlan): boolean {
   if (plan.videoCodec !== 'h264') return true;
-  return plan.rateModel === null && plan.maxBytes !== null && (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator <= MOST_TWO_PASS_S;
+  return plan.rateModel === null && plan.maxBytes !== null && measureFramesUs(plan) <= MOST_TWO_PASS_US;
 }
 
 /** The same plan with everything coded anew. */
 export function convertToCoding(plan: VideoPlan): VideoPlan {
   if (plan.method === 'code') return plan;
-  const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const durationUs = measureFramesUs(plan);
   const sound = plan.sound ? { ...plan.sound, isCopied: false } : null;
   return { ...plan, method: 'code', sound, predictedSsim: null, predictedOwnSsim: null, predictedBytes: Math.round((plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound)) };
 }

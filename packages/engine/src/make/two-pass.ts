@@ -1,4 +1,4 @@
-import { ApodixError, countGroupFrames, estimateOtherBytes, readRate, suggestNextRate, type RateTry, type VideoPlan } from '@apodix/core';
+import { ApodixError, countGroupFrames, estimateOtherBytes, measureFramesUs, readRate, suggestNextRate, type RateTry, type VideoPlan } from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
@@ -17,7 +17,7 @@ import type { PictureSource } from './working-files.ts';
  */
 export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSource): Promise<{ path: string; witnesses: Witnesses }> {
   const { plan, folder, meter } = input;
-  const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const durationUs = measureFramesUs(plan);
   const otherBytes = estimateOtherBytes(plan.frameCount, durationUs, plan.sound);
   const logFile = join(folder, 'statistics');
   const tries: RateTry[] = [];
@@ -63,7 +63,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const isLast = pass.outputPath !== null;
   const { input: inputArgs, graph } = buildVideoCut({ picture: pass.picture, take: input, plan, previousFrameUs, hasSound: isLast });
-  const durationUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const durationUs = measureFramesUs(plan);
   const result = await runTool({
     tool: 'ffmpeg',
     args: [

@@ -1,4 +1,4 @@
-import { ApodixError, type MediaFacts, type Plan } from '@apodix/core';
+import { ApodixError, measureFramesUs, type MediaFacts, type Plan } from '@apodix/core';
 
 /**
  * Holds a made file against what it was to be: an exit code proves nothing, so frames, size, color tags and both
@@ -34,6 +34,6 @@ function checkVideo(facts: MediaFacts, plan: Extract<Plan, { kind: 'video' }>, f
   if (video.pixelFormat !== 'yuv420p') fail(`Its pictures are ${video.pixelFormat}.`);
   if (video.color.matrix !== 'bt709' || video.color.transfer !== 'bt709') fail('Its color tags are not BT.709.');
   if (plan.container === 'mp4' && facts.moovFirst !== true) fail('Its index does not stand first.');
-  const plannedUs = (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
+  const plannedUs = measureFramesUs(plan);
   if (facts.sound && facts.sound.startUs + facts.sound.durationUs > plannedUs + 30_000) fail('Its sound runs on after the picture.');
 }

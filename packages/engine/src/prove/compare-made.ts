@@ -1,8 +1,8 @@
-import { measureRangeUs, type Comparison, type FrameTimes, type MediaFacts, type Plan, type VideoPlan } from '@apodix/core';
+import { measureFramesUs, measureRangeUs, type Comparison, type FrameTimes, type MediaFacts, type Plan, type VideoPlan } from '@apodix/core';
 import { choosePicture, type WorkingFiles } from '../make/working-files.ts';
+import { settleAll } from '../process/settle-all.ts';
 import { compareWithSource, type FrameLikeness, type PictureInput } from './compare-picture.ts';
 import { compareSound } from './compare-sound.ts';
-import { settleAll } from '../process/settle-all.ts';
 
 export interface CompareInput {
   readonly madePath: string;
@@ -25,7 +25,7 @@ const EDGE_S = 1;
 export async function compareMade(input: CompareInput): Promise<Comparison> {
   const { plan } = input;
   if (plan.kind === 'photo') return { picture: null, sound: null };
-  const durationUs = plan.kind === 'video' ? (plan.frameCount * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator : measureRangeUs(plan.keep);
+  const durationUs = plan.kind === 'video' ? measureFramesUs(plan) : measureRangeUs(plan.keep);
   const [picture, sound] = await settleAll([plan.kind === 'video' && input.frames ? comparePicture(input, plan, input.frames) : null, compareSound({ ...input, plan, durationUs })]);
   return { picture, sound };
 }

@@ -8,6 +8,7 @@ import type { PictureSource } from '../make/working-files.ts';
 import { buildToolFault } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
+import { isKeptFrame, listKeptFrames, writeKeptFrames } from './kept-frames.ts';
 
 export interface PictureInput {
   readonly madePath: string;
@@ -33,11 +34,11 @@ export interface FrameLikeness {
  */
 export function planWitnessComparison(plan: VideoPlan, witnesses: Witnesses, folder: string): { readonly output: DecodeOutput; readonly numbers: readonly number[] } {
   const { every } = witnesses;
-  const isKept = (frame: number) => frame % every === 0 || frame === plan.frameCount - 1;
+  const isKept = (frame: number) => isKeptFrame(frame, every) || frame === plan.frameCount - 1;
   const files = witnesses.files.map((file) => ({ ...file, count: Array.from({ length: file.last - file.first }, (_, index) => file.first + index).filter(isKept).length })).filter((file) => file.count > 0);
   const numbers = Array.from({ length: plan.frameCount }, (_, frame) => frame).filter(isKept);
   const graph = [
-    `[picture]select='not(mod(n,${every}))+eq(n,${plan.frameCount - 1})',format=yuv420p,settb=1/1000,setpts=N[made]`,
+    `[picture]select='${writeKeptFrames(every)}+eq(n,${plan.frameCount - 1})',format=yuv420p,settb=1/1000,setpts=N[made]`,
     ...files.map((file, index) => `[${index + 1}:v:0]trim=end_frame=${file.count},format=yuv420p,settb=1/1000,setpts=N[w${index}]`),
     `${files.map((_, index) => `[w${index}]`).join('')}concat=n=${files.length}:v=1:a=0,settb=1/1000,setpts=N[kept]`,
     `[made][kept]ssim=stats_file=${LOG}[likeness]`,
@@ -45,13 +46,13 @@ export function planWitnessComparison(plan: VideoPlan, witnesses: Witnesses, fol
   return { numbers, output: { graph, args: ['-map', '[likeness]', '-fps_mode', 'passthrough', '-f', 'null', '-'], inputs: files.flatMap((file) => buildInputArgs(file.path, 'mkv')), folder, isPictureOnly: true } };
 }
 
-/** Compares a stretch of the made file with the same stretch of the cut source, every frame or every so many. */
+/** Compares a stretch of the made file with the same stretch of the cut source: every frame, or about one in `every`. */
 export async function compareWithSource(input: PictureInput, span: { first: number; last: number }, every = 1): Promise<FrameLikeness[]> {
   const { plan, frames } = input;
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const cut = buildVideoCut({ picture: input.picture, take: input.take, plan, previousFrameUs, hasSound: false, span });
-  const numbers = Array.from({ length: Math.ceil((span.last - span.first) / every) }, (_, index) => span.first + index * every);
-  const pick = every > 1 ? `select='not(mod(n,${every}))',` : '';
+  const numbers = listKeptFrames(every, span.first, span.last);
+  const pick = every > 1 ? `select='${writeKeptFrames(every, span.first)}',` : '';
   const startS = (span.first * plan.frameRate.denominator) / plan.frameRate.numerator;
   const seekS = Math.max(0, startS - 3);
   // The made file is cut by time from a little before, then by its own frame numbers.

@@ -4,6 +4,7 @@ import type { Witnesses } from '../make/make-video-input.ts';
 import { buildToolFault } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
+import { isKeptFrame } from './kept-frames.ts';
 
 /** One frame of a hard second, as recorded and as made, both at the size of the made file. */
 export interface Moment {
@@ -19,7 +20,7 @@ const JPEG = ['-q:v', '2', '-huffman', 'optimal', '-f', 'image2', '-update', '1'
 export async function extractMoments(input: { readonly madePath: string; readonly plan: VideoPlan; readonly witnesses: Witnesses; readonly comparison: Comparison; readonly folder: string; readonly signal?: AbortSignal }): Promise<Moment[]> {
   const { plan, witnesses, folder } = input;
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
-  const isKept = (frame: number) => frame % witnesses.every === 0 || frame === plan.frameCount - 1;
+  const isKept = (frame: number) => isKeptFrame(frame, witnesses.every) || frame === plan.frameCount - 1;
   const moments: Moment[] = [];
   for (const [index, second] of (input.comparison.picture?.worstSeconds ?? []).entries()) {
     const from = Math.ceil((second.atUs / 1e6) * rate);

@@ -11,6 +11,7 @@ import { buildInputArgs } from '../process/input-args.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { listKeptFrames, writeKeptFrames } from '../prove/kept-frames.ts';
 
 export interface SampleInput {
   readonly sourcePath: string;
@@ -24,7 +25,7 @@ export interface SampleInput {
   readonly onProgress?: OnProgress;
 }
 
-/** Likeness is measured on every so many frames. */
+/** Likeness is measured on about one frame in so many. */
 const COMPARED_EVERY = 5;
 
 interface Way {
@@ -60,7 +61,7 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
       codeSeconds += coded.seconds;
       megapixels += coded.megapixels;
       meter.tell((index + 0.6) / spec.windows.length);
-      const likeness = await compareWindow(input, reference, ways, folder);
+      const likeness = await compareWindow(input, reference, ways, window, folder);
       for (const [way] of ways.entries()) {
         bytes[way]?.push(coded.bytes[way] ?? 1);
         ssim[way]?.push(likeness.atReference[way] ?? 0);
@@ -73,18 +74,18 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, codeSeconds / Math.max(1e-6, megapixels)) };
 }
 
-/** One decoding of a window, coded in all ways at once, and every fifth frame of it kept without loss. */
+/** One decoding of a window, coded in all ways at once, and about one frame in five of it kept without loss. */
 async function codeWindow(input: SampleInput, picture: PictureSource, reference: SizePx, ways: readonly Way[], window: { startUs: number; durationUs: number }, folder: string): Promise<{ bytes: number[]; seconds: number; megapixels: number }> {
   const { facts, frames, recipe, spec } = input;
   const rate = facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
-  const frameCount = Math.max(1, Math.round((window.durationUs * rate.numerator) / rate.denominator / 1e6));
+  const frameCount = countWindowFrames(window, rate);
   const plan = buildWindowPlan(input, reference, window, frameCount);
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < window.startUs) ?? null;
   const cut = buildVideoCut({ picture, take: { path: input.sourcePath, facts }, plan, previousFrameUs, hasSound: false });
   const groups = [...new Map(ways.map((way) => [`${way.lines}/${way.rateDivisor}`, way])).values()];
   const graph = [
     `${cut.graph.replace(/\[v\]$/, '')},split=${groups.length + 1}[w]${groups.map((_, index) => `[g${index}]`).join('')}`,
-    `[w]select='not(mod(n,${COMPARED_EVERY}))'[kept]`,
+    `[w]select='${writeKeptFrames(COMPARED_EVERY)}'[kept]`,
     ...groups.map((group, index) => {
       const own = ways.filter((way) => way.lines === group.lines && way.rateDivisor === group.rateDivisor);
       const scale = group.size.widthPx === reference.widthPx && group.size.heightPx === reference.heightPx ? 'null' : `scale=${group.size.widthPx}:${group.size.heightPx}:flags=bicubic+accurate_rnd`;
@@ -112,20 +113,26 @@ function buildWayArgs(codec: SampleSpec['codec'], way: Way, rate: { numerator: n
   return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
 }
 
+function countWindowFrames(window: { readonly durationUs: number }, rate: { numerator: number; denominator: number }): number {
+  return Math.max(1, Math.round((window.durationUs * rate.numerator) / rate.denominator / 1e6));
+}
+
 /** Likeness of every way to the kept frames: at the size of the reference, and at its own. */
-async function compareWindow(input: SampleInput, reference: SizePx, ways: readonly Way[], folder: string): Promise<{ atReference: number[]; atOwnSize: number[] }> {
+async function compareWindow(input: SampleInput, reference: SizePx, ways: readonly Way[], window: { durationUs: number }, folder: string): Promise<{ atReference: number[]; atOwnSize: number[] }> {
   const rate = input.facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
   const isReference = (way: Way) => way.size.widthPx === reference.widthPx && way.size.heightPx === reference.heightPx && way.rateDivisor === 1;
   const smaller = ways.map((way, index) => ({ way, index })).filter(({ way }) => !isReference(way));
   const even = 'format=yuv420p,settb=1/1000,setpts=N';
+  const kept = listKeptFrames(COMPARED_EVERY, 0, countWindowFrames(window, rate));
+  const evenKept = kept.flatMap((frame, index) => (frame % 2 === 0 ? [`eq(n,${index})`] : [])).join('+');
   const graph = [
     `[0:v]${even},split=${ways.length + smaller.length}${ways.map((_, index) => `[r${index}]`).join('')}${smaller.map(({ index }) => `[q${index}]`).join('')}`,
-    ...ways.map((way, index) => `[${index + 1}:v]${isReference(way) ? '' : `split=2[o${index}][s${index}];[s${index}]`}${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='not(mod(n,${COMPARED_EVERY}))',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,${even}[m${index}]`),
+    ...ways.map((way, index) => `[${index + 1}:v]${isReference(way) ? '' : `split=2[o${index}][s${index}];[s${index}]`}${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='${writeKeptFrames(COMPARED_EVERY)}',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,${even}[m${index}]`),
     ...ways.map((_, index) => `[m${index}][r${index}]ssim=stats_file=way-${index}.log:shortest=1[x${index}]`),
-    // At half the frames every fifth of them is every tenth of the recording's: every other one that was kept.
+    // At half the frames only those of the kept ones are there that have even numbers.
     ...smaller.flatMap(({ way, index }) => [
-      `[o${index}]select='not(mod(n,${COMPARED_EVERY}))',${even}[n${index}]`,
-      `[q${index}]${way.rateDivisor === 2 ? "select='not(mod(n,2))'," : ''}scale=${way.size.widthPx}:${way.size.heightPx}:flags=bicubic+accurate_rnd,${even}[p${index}]`,
+      `[o${index}]select='${writeKeptFrames(COMPARED_EVERY, 0, way.rateDivisor)}',${even}[n${index}]`,
+      `[q${index}]${way.rateDivisor === 2 ? `select='${evenKept}',` : ''}scale=${way.size.widthPx}:${way.size.heightPx}:flags=bicubic+accurate_rnd,${even}[p${index}]`,
       `[n${index}][p${index}]ssim=stats_file=own-${index}.log:shortest=1[y${index}]`,
     ]),
   ].join(';');

@@ -1,4 +1,4 @@
-import { ApodixError, planSamples, type FrameTimes } from '@apodix/core';
+import { ApodixError, measureFramesUs, planSamples, type FrameTimes } from '@apodix/core';
 import { bringIn, makeFile, openIntermediate, runPhotoChild, runTool, sampleTake } from '@apodix/engine';
 import { join } from 'node:path';
 import { deliver } from './deliver.ts';
@@ -43,7 +43,7 @@ async function makePoster(path: string, task: Extract<WorkerTask, { kind: 'make'
     return poster;
   }
   if (task.plan.kind === 'sound') return null;
-  const middleS = (task.plan.frameCount * task.plan.frameRate.denominator) / task.plan.frameRate.numerator / 2;
+  const middleS = measureFramesUs(task.plan) / 2e6;
   const result = await runTool({ tool: 'ffmpeg', args: ['-v', 'error', '-nostdin', '-ss', middleS.toFixed(3), '-i', `file:${path}`, '-frames:v', '1', '-vf', 'scale=640:640:force_original_aspect_ratio=decrease', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', poster], signal: controller.signal });
   return result.exitCode === 0 ? poster : null;
 }

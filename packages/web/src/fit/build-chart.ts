@@ -1,4 +1,4 @@
-import { convertSsimToClarity, formatBytes, readCurve, type Curve, type FitChoice, type VideoPlan } from '@apodix/core';
+import { convertSsimToClarity, formatBytes, measureFramesUs, readCurve, type Curve, type FitChoice, type VideoPlan } from '@apodix/core';
 
 /** Colors of the page as they are at the moment: the chart follows the theme. */
 export interface ChartColors {
@@ -80,7 +80,7 @@ export function buildChart(input: ChartInput): { data: ChartTrace[]; layout: Rec
 
 /** Bytes of the plan that are not the picture. */
 export function countOtherBytes(plan: VideoPlan): number {
-  const seconds = (plan.frameCount * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const seconds = measureFramesUs(plan) / 1e6;
   return plan.method === 'code' ? Math.max(0, plan.predictedBytes - (plan.videoBps * seconds) / 8) : ((plan.sound?.bitrateBps ?? 0) * seconds) / 8;
 }
 

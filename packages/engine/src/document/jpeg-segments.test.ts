@@ -1,0 +1,38 @@
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { countJpegComponents, stripJpeg } from './jpeg-segments.ts';
+
+const picture = sharp({ create: { width: 32, height: 24, channels: 3, background: '#4080c0' } });
+
+describe('segments of a JPEG', () => {
+  it('loses what tells who, where and with what, and keeps every point', async () => {
+    const told = await picture.clone().withExif({ IFD0: { Artist: 'Ineke Varga', Model: 'Camera 7' } }).withXmp('<x:xmpmeta xmlns:x="adobe:ns:meta/">Velden</x:xmpmeta>').jpeg().toBuffer();
+    expect(told.includes('Ineke Varga') && told.includes('Velden')).toBe(true);
+    const bare = Buffer.from(stripJpeg(told));
+    expect(bare.includes('Ineke Varga') || bare.includes('Velden')).toBe(false);
+    expect((await sharp(bare).raw().toBuffer()).equals(await sharp(told).raw().toBuffer())).toBe(true);
+  });
+
+  it('keeps the color profile unless it is said elsewhere', async () => {
+    const profiled = await picture.clone().withIccProfile('p3').jpeg().toBuffer();
+    expect((await sharp(Buffer.from(stripJpeg(profiled))).metadata()).icc).toBeDefined();
+    expect((await sharp(Buffer.from(stripJpeg(profiled, { withoutProfile: true }))).metadata()).icc).toBeUndefined();
+  });
+
+  it('leaves a JPEG without any alone', async () => {
+    const plain = await picture.clone().jpeg().toBuffer();
+    expect(Buffer.from(stripJpeg(plain)).equals(plain)).toBe(true);
+  });
+
+  it('counts gray, color and print components; nothing in what is none', async () => {
+    const counts = await Promise.all([picture.clone().toColourspace('b-w'), picture.clone(), picture.clone().toColourspace('cmyk')].map(async (each) => countJpegComponents(await each.jpeg().toBuffer())));
+    expect(counts).toEqual([1, 3, 4]);
+    expect(countJpegComponents(await picture.clone().jpeg({ progressive: true }).toBuffer())).toBe(3);
+    expect([Buffer.alloc(0), Buffer.from([0xff, 0xd8]), Buffer.alloc(64)].map((each) => countJpegComponents(each))).toEqual([null, null, null]);
+  });
+
+  it('does not lose the end of one that is cut off in a segment', () => {
+    const cut = Buffer.from([0xff, 0xd8, 0xff, 0xe0, 0x00, 0x40, 1, 2, 3]);
+    expect(Buffer.from(stripJpeg(cut)).equals(cut)).toBe(true);
+  });
+});

@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest';
+import { branchWitnesses, buildCoderArgs, chooseWitnessStep, readTimescale } from './code-chunk.ts';
+
+const plan = (widthPx: number, heightPx: number, numerator: number, denominator = 1) => ({ widthPx, heightPx, frameRate: { numerator, denominator }, frameCount: 100 });
+const valueOf = (args: readonly string[], name: string) => args[args.indexOf(name) + 1];
+
+describe('coder settings', () => {
+  it('say level 4.1 where ITU-T H.264 table A-1 allows it, and leave it open beyond', () => {
+    expect(buildCoderArgs(plan(1920, 1080, 30), 'only')).toContain('-level:v');
+    // 1920×1080 has 8160 macroblocks: 60 a second are 489 600, over 245 760.
+    expect(buildCoderArgs(plan(1920, 1080, 60), 'only')).not.toContain('-level:v');
+    expect(buildCoderArgs(plan(1280, 720, 60), 'only')).toContain('-level:v');
+    expect(buildCoderArgs(plan(2560, 1440, 15), 'only')).not.toContain('-level:v');
+  });
+  it('close a group after two seconds at the most', () => {
+    expect([plan(640, 360, 25), plan(640, 360, 30_000, 1001), plan(640, 360, 12, 1)].map((each) => valueOf(buildCoderArgs(each, 'only'), '-g'))).toEqual(['50', '59', '24']);
+  });
+  it('do not hang on threads that race each other in two passes', () => {
+    for (const pass of ['first', 'second'] as const) {
+      const args = buildCoderArgs(plan(1920, 1080, 30), pass);
+      expect(valueOf(args, '-threads')).toBe('1');
+      expect(args).not.toContain('-bufsize');
+    }
+  });
+});
+
+describe('readTimescale', () => {
+  it('holds every frame exactly', () => {
+    for (const [numerator, denominator] of [[25, 1], [30_000, 1001], [60, 2], [12_500, 1000], [24_000, 1001]] as const) {
+      const timescale = readTimescale(plan(2, 2, numerator, denominator));
+      expect(Number.isInteger((timescale * denominator) / numerator)).toBe(true);
+      expect(timescale).toBeGreaterThanOrEqual(10_000);
+    }
+  });
+});
+
+describe('frames kept for the proof', () => {
+  it('are about six a second, fewer of long pieces, every one at the least', () => {
+    expect([chooseWitnessStep(30, 20), chooseWitnessStep(30, 120), chooseWitnessStep(30, 600), chooseWitnessStep(5, 20)]).toEqual([5, 10, 15, 1]);
+  });
+  it('are branched off whatever the picture has been through, and counted from the start of the output', () => {
+    expect(branchWitnesses('[0:v:0]scale=2:2[v];[0:a:0]anull[a]', plan(2, 2, 25), 4, 50)).toBe("[0:v:0]scale=2:2,split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)+eq(n+50,99)'[w];[0:a:0]anull[a]");
+    expect(branchWitnesses('[0:v:0]null[v]', plan(2, 2, 25), 1, 0)).toMatch(/\[w\]$/);
+  });
+});
