@@ -1,5 +1,6 @@
 import type { TakeComplexity } from '../media/analysis.ts';
 import type { TimeRange } from '../time/range.ts';
+import { interpolateMonotone } from './monotone.ts';
 import type { FitPoint, FitSamples } from './samples.ts';
 import { integrateColumns } from './weigh-spans.ts';
 
@@ -88,34 +89,30 @@ function makeMonotone(points: readonly CurvePoint[]): CurvePoint[] {
   });
 }
 
-/** Where a curve stands at so many bytes of picture: straight in the logarithms of bytes and of what is missing to full likeness. */
+/**
+ * Where a curve stands at so many bytes of picture: a smooth curve through the samples in the logarithms of bytes and of what is missing to full
+ * likeness. Of grain, where likeness rises slowly and then at once, a straight line between samples would promise too much.
+ */
 export function readCurve(curve: Curve, videoBytes: number): { crf: number; ssim: number; ownSsim: number; slope: number } {
   const { points } = curve;
+  const xs = points.map((point) => Math.log2(point.videoBytes));
+  const last = points.length - 1;
+  if (last < 1) return { crf: points[0]?.crf ?? 26, ssim: points[0]?.ssim ?? 0, ownSsim: points[0]?.ownSsim ?? 0, slope: 6 };
+  const x = (index: number) => xs[index] ?? 0;
   const at = Math.log2(Math.max(1, videoBytes));
-  const upper = points.findIndex((point) => Math.log2(point.videoBytes) >= at);
-  const index = upper <= 0 ? (upper === 0 ? 1 : points.length - 1) : upper;
-  const [low, high] = [points[Math.max(0, index - 1)], points[Math.max(1, index)] ?? points[points.length - 1]];
-  if (!low || !high || low === high) return { crf: low?.crf ?? 26, ssim: low?.ssim ?? 0, ownSsim: low?.ownSsim ?? 0, slope: 6 };
-  const [from, to] = [Math.log2(low.videoBytes), Math.log2(high.videoBytes)];
-  const share = (at - from) / Math.max(1e-6, to - from);
+  // Beyond the last samples likeness goes on no further than about one sample's distance.
+  const held = Math.max(x(0) - 1.5 * (x(1) - x(0)), Math.min(x(last) + (x(last) - x(last - 1)), at));
   const miss = (ssim: number) => Math.log(Math.max(1e-5, 1 - ssim));
-  // Beyond the last samples the line goes on no further than one sample's distance.
-  const held = Math.max(-1.5, Math.min(2, share));
-  const between = (from: number, to: number) => Math.max(0, 1 - Math.exp(miss(from) + (miss(to) - miss(from)) * held));
-  const slope = (low.crf - high.crf) / Math.max(1e-6, to - from);
-  return { crf: low.crf + (high.crf - low.crf) * share, ssim: between(low.ssim, high.ssim), ownSsim: between(low.ownSsim, high.ownSsim), slope: Math.max(2.5, Math.min(14, slope)) };
+  const read = (of: (point: CurvePoint) => number) => Math.max(0, 1 - Math.exp(interpolateMonotone(xs, points.map((point) => miss(of(point))), held)));
+  const upper = Math.max(1, xs.slice(0, last).filter((each) => each < at).length);
+  const slope = ((points[upper - 1]?.crf ?? 0) - (points[upper]?.crf ?? 0)) / Math.max(1e-6, x(upper) - x(upper - 1));
+  return { crf: interpolateMonotone(xs, points.map((point) => point.crf), at), ssim: read((point) => point.ssim), ownSsim: read((point) => point.ownSsim), slope: Math.max(2.5, Math.min(14, slope)) };
 }
 
-/** The bytes of picture at a rate factor. */
+/** The bytes of picture at a rate factor; finer than the finest sample it goes on in the direction of the last two. */
 export function readCurveAtCrf(curve: Curve, crf: number): number {
-  const ordered = [...curve.points].sort((left, right) => right.crf - left.crf);
-  const found = ordered.findIndex((point) => point.crf <= crf);
-  // Finer than the finest sample: on in the direction of the last two.
-  const index = found < 0 ? ordered.length - 1 : Math.max(1, found);
-  const [low, high] = [ordered[index - 1], ordered[index] ?? ordered[ordered.length - 1]];
-  if (!low || !high || low === high) return low?.videoBytes ?? 1;
-  const share = (low.crf - crf) / (low.crf - high.crf);
-  return low.videoBytes * (high.videoBytes / low.videoBytes) ** share;
+  const ordered = [...curve.points].sort((left, right) => left.crf - right.crf);
+  return ordered.length === 0 ? 1 : 2 ** interpolateMonotone(ordered.map((point) => point.crf), ordered.map((point) => Math.log2(point.videoBytes)), crf);
 }
 
 export interface HullPoint {
