@@ -1,6 +1,7 @@
 import type { TakeComplexity } from '../media/analysis.ts';
 import type { TimeRange } from '../time/range.ts';
 import { interpolateMonotone } from './monotone.ts';
+import { LEAST_SLOPE, MOST_SLOPE } from './rate-control.ts';
 import type { FitPoint, FitSamples } from './samples.ts';
 import { integrateColumns } from './weigh-spans.ts';
 
@@ -106,7 +107,7 @@ export function readCurve(curve: Curve, videoBytes: number): { crf: number; ssim
   const read = (of: (point: CurvePoint) => number) => Math.max(0, 1 - Math.exp(interpolateMonotone(xs, points.map((point) => miss(of(point))), held)));
   const upper = Math.max(1, xs.slice(0, last).filter((each) => each < at).length);
   const slope = ((points[upper - 1]?.crf ?? 0) - (points[upper]?.crf ?? 0)) / Math.max(1e-6, x(upper) - x(upper - 1));
-  return { crf: interpolateMonotone(xs, points.map((point) => point.crf), at), ssim: read((point) => point.ssim), ownSsim: read((point) => point.ownSsim), slope: Math.max(2.5, Math.min(14, slope)) };
+  return { crf: interpolateMonotone(xs, points.map((point) => point.crf), at), ssim: read((point) => point.ssim), ownSsim: read((point) => point.ownSsim), slope: Math.max(LEAST_SLOPE, Math.min(MOST_SLOPE, slope)) };
 }
 
 /** The bytes of picture at a rate factor; finer than the finest sample it goes on in the direction of the last two. */

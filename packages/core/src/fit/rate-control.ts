@@ -16,6 +16,9 @@ export interface ChunkResult {
 }
 
 export const USUAL_SLOPE = 6;
+/** Rate factors that halve the bytes: fewest where fine noise is just lost or kept, most where hardly anything is left to lose. */
+export const LEAST_SLOPE = 1.2;
+export const MOST_SLOPE = 14;
 /** Beyond these H.264 gains nothing that can be seen, or loses everything. */
 export const LEAST_CRF = 14;
 export const MOST_CRF = 44;
@@ -23,8 +26,10 @@ export const MOST_CRF = 44;
 const MOST_STRAY = 1.5;
 /** What a chunk says counts less by this with each one after it: takes change as they go on. */
 const FADING = 0.65;
-/** How many chunks the first estimate weighs as much as. */
+/** How many chunks the first estimate weighs as much as, at the least. */
 const PRIOR_CHUNKS = 0.6;
+/** Samples are taken from everywhere: a second of them tells more of the whole than one of the chunks that are done. */
+const WORTH_OF_SAMPLES = 1.5;
 
 export function predictChunkBytes(model: RateModel, weight: number, crf: number): number {
   return weight * 2 ** (model.level - crf / model.slope);
@@ -40,10 +45,15 @@ export function solveCrf(model: RateModel, weight: number, bytes: number): numbe
   return bytes <= 0 ? MOST_CRF : model.slope * (model.level - Math.log2(bytes / weight));
 }
 
-/** The model after what has been coded so far: the first estimate counts less the more is known. */
-export function learnModel(prior: RateModel, weights: readonly number[], results: readonly ChunkResult[]): RateModel {
-  const mean = weights.reduce((sum, weight) => sum + weight, 0) / Math.max(1, weights.length);
-  let [total, share] = [prior.level * mean * PRIOR_CHUNKS, mean * PRIOR_CHUNKS];
+/**
+ * The model after what has been coded so far: the first estimate counts less the more is known. `sampledShare` is the share of the whole that it
+ * was taken from.
+ */
+export function learnModel(prior: RateModel, weights: readonly number[], results: readonly ChunkResult[], sampledShare = 0): RateModel {
+  const all = weights.reduce((sum, weight) => sum + weight, 0);
+  const mean = all / Math.max(1, weights.length);
+  const worth = Math.max(mean * PRIOR_CHUNKS, all * sampledShare * WORTH_OF_SAMPLES);
+  let [total, share] = [prior.level * worth, worth];
   for (const [index, result] of results.entries()) {
     const weight = weights[result.chunk] ?? mean;
     const count = weight * FADING ** (results.length - 1 - index);
@@ -55,6 +65,8 @@ export function learnModel(prior: RateModel, weights: readonly number[], results
 
 export interface SteeringInput {
   readonly prior: RateModel;
+  /** Share of the whole that the first estimate was taken from, 0 to 1. */
+  readonly sampledShare?: number;
   /** Relative weight of every chunk. */
   readonly weights: readonly number[];
   /** Chunks that are done, in order from the first. */
@@ -66,7 +78,7 @@ export interface SteeringInput {
 /** The rate factor for all chunks that are left: what is left of the target, divided over them. */
 export function suggestChunkCrf(input: SteeringInput): number {
   const { weights, results, targetBytes } = input;
-  const model = learnModel(input.prior, weights, results);
+  const model = learnModel(input.prior, weights, results, input.sampledShare);
   const spent = results.reduce((sum, each) => sum + each.bytes, 0);
   const leftWeight = weights.slice(results.length).reduce((sum, weight) => sum + weight, 0);
   const wanted = solveCrf(model, leftWeight, targetBytes - spent);
@@ -83,7 +95,7 @@ const LEAST_LEFT = 0.12;
 /** Whether going on at this quality would miss the target by so much that it is better changed now. */
 export function isOffCourse(input: SteeringInput, crf: number): boolean {
   const { weights, results, targetBytes } = input;
-  const model = learnModel(input.prior, weights, results);
+  const model = learnModel(input.prior, weights, results, input.sampledShare);
   const left = weights.slice(results.length).reduce((sum, weight) => sum + weight, 0);
   const all = weights.reduce((sum, weight) => sum + weight, 0);
   if (left / all < LEAST_LEFT) return false;
@@ -152,7 +164,7 @@ function measureSlope(tries: readonly ChunkResult[]): number | null {
   const [first, last] = [tries.at(-2), tries.at(-1)];
   if (!first || !last || first.bytes === last.bytes || Math.abs(first.crf - last.crf) < 0.1) return null;
   const slope = (last.crf - first.crf) / Math.log2(first.bytes / last.bytes);
-  return slope > 2 && slope < 14 ? slope : null;
+  return slope > LEAST_SLOPE && slope < MOST_SLOPE ? slope : null;
 }
 
 function roundCrf(crf: number): number {

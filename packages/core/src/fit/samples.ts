@@ -32,6 +32,13 @@ export const FitSamples = z.object({
 });
 export type FitSamples = z.infer<typeof FitSamples>;
 
+/** One way of coding that is sampled. */
+export interface SampleWay {
+  readonly lines: number;
+  readonly rateDivisor: 1 | 2;
+  readonly crf: number;
+}
+
 /** What is to be sampled. */
 export interface SampleSpec {
   readonly key: string;

@@ -37,7 +37,7 @@ export interface PictureResult {
   readonly videoBps: number;
   readonly usefulBps: number;
   readonly leastCrf: number;
-  readonly rateModel: { readonly crf: number; readonly slope: number } | null;
+  readonly rateModel: { readonly crf: number; readonly slope: number; readonly sampledShare: number } | null;
   readonly predictedSsim: number | null;
   readonly predictedOwnSsim: number | null;
   readonly maxBytes: number | null;
@@ -83,8 +83,9 @@ export function planPicture(input: PictureInput): PictureResult | null {
     const availableBps = frame.pictureBytes === null ? Infinity : (frame.pictureBytes * 8) / seconds;
     const videoBps = Math.floor(Math.min(availableBps, usefulBps, transparentBps));
     if (videoBps < 1) return null;
+    const sampledUs = (input.samples?.windows ?? []).reduce((sum, window) => sum + window.durationUs, 0);
     const read = curve ? readCurve(curve, (videoBps * seconds) / 8) : null;
-    return { ...frame, size, videoBps, usefulBps, leastCrf, maxBytes, rateModel: read ? { crf: read.crf, slope: read.slope } : null, predictedSsim: read ? Math.round(read.ssim * 1e4) / 1e4 : null, predictedOwnSsim: read ? Math.round(read.ownSsim * 1e4) / 1e4 : null };
+    return { ...frame, size, videoBps, usefulBps, leastCrf, maxBytes, rateModel: read ? { crf: read.crf, slope: read.slope, sampledShare: Math.min(1, sampledUs / frame.durationUs) } : null, predictedSsim: read ? Math.round(read.ssim * 1e4) / 1e4 : null, predictedOwnSsim: read ? Math.round(read.ownSsim * 1e4) / 1e4 : null };
   };
   const curves = findCurves(input);
   if (curves.length > 0) {

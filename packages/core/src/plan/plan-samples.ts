@@ -1,4 +1,5 @@
-import type { SampleSpec } from '../fit/samples.ts';
+import { LEAST_CRF } from '../fit/rate-control.ts';
+import type { SampleSpec, SampleWay } from '../fit/samples.ts';
 import { integrateColumns } from '../fit/weigh-spans.ts';
 import { LINE_STEPS } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize } from '../geometry/turn.ts';
@@ -6,7 +7,7 @@ import type { Limit } from '../limits/limit.ts';
 import type { TakeAnalysis } from '../media/analysis.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 import type { Recipe } from '../recipe/recipe.ts';
-import { chooseContainer, chooseVideoCodec, resolveKeep } from './build-plan.ts';
+import { buildPlan, chooseContainer, chooseVideoCodec, resolveKeep, type PlanInput } from './build-plan.ts';
 import { countDivisor } from './plan-picture.ts';
 import { readCeilings } from './read-ceilings.ts';
 
@@ -19,6 +20,8 @@ const MOST_LINES = 4;
 const MOST_SAMPLED_LINES = 1080;
 const CRFS = [20, 27, 34] as const;
 const VP9_CRFS = [24, 34, 44] as const;
+/** Raised whenever the same window would come out otherwise. */
+const SAMPLES_VERSION = 2;
 
 /** What to sample of a take so that Fit can tell what each size would look like; null for what has no picture in motion, and where the stream is taken over anyway. */
 export function planSamples(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe, limits: readonly Limit[]): SampleSpec | null {
@@ -36,7 +39,23 @@ export function planSamples(facts: MediaFacts, analysis: TakeAnalysis, recipe: R
   const divisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
   const canHalve = divisor === 1 && readRate(video.frameRate) >= 47 && readRate(video.frameRate) / 2 >= (ceilings.minFrameRate ?? 0);
   const rateDivisors: (1 | 2)[] = canHalve ? [1, 2] : [divisor === 2 ? 2 : 1];
-  return { key: [codec, ...lines, ...rateDivisors.map((each) => `/${each}`)].join(' '), codec, lines, rateDivisors, crfs: codec === 'vp9' ? VP9_CRFS : CRFS, windows: chooseWindows(facts, analysis, recipe) };
+  return { key: [SAMPLES_VERSION, codec, ...lines, ...rateDivisors.map((each) => `/${each}`)].join(' '), codec, lines, rateDivisors, crfs: codec === 'vp9' ? VP9_CRFS : CRFS, windows: chooseWindows(facts, analysis, recipe) };
+}
+
+/** Nearer to a sample than this another one tells nothing new. */
+const LEAST_CRF_STEP = 0.4;
+
+/** One more way to sample: just where the plan stands by what the samples say so far. null where it needs none. */
+export function planNextSample(input: PlanInput): SampleWay | null {
+  const { plan } = buildPlan(input);
+  const { video } = input.facts;
+  if (!video || !input.samples || plan?.kind !== 'video' || plan.method !== 'code' || !plan.rateModel) return null;
+  const lines = Math.min(plan.widthPx, plan.heightPx);
+  const rateDivisor = readRate(video.frameRate) / readRate(plan.frameRate) > 1.5 ? 2 : 1;
+  const crf = Math.round(plan.rateModel.crf * 10) / 10;
+  const own = input.samples.points.filter((point) => point.lines === lines && point.rateDivisor === rateDivisor);
+  if (own.length === 0 || crf < LEAST_CRF || own.some((point) => Math.abs(point.crf - crf) < LEAST_CRF_STEP)) return null;
+  return { lines, rateDivisor, crf };
 }
 
 /**

@@ -42,7 +42,7 @@ export const VideoPlan = z.object({
   /** Finer than this rate factor is of no use. */
   leastCrf: z.number().min(0).max(51).default(14),
   /** What the samples of the take say: the rate factor that gives `videoBps`, and how many halve the bytes; null where there are none. */
-  rateModel: z.object({ crf: z.number(), slope: z.number().positive() }).nullable().default(null),
+  rateModel: z.object({ crf: z.number(), slope: z.number().positive(), sampledShare: z.number().min(0).max(1).default(0) }).nullable().default(null),
   /** Structural similarity to the recording that the samples promise; null without samples. */
   predictedSsim: z.number().nullable().default(null),
   /** The same at the file's own size, which is what its proof measures. */

@@ -1,5 +1,5 @@
 import {
-  ApodixError, buildOffers, buildPlan, findMissingStream, isEveryMustMet, judgeTake, Limits, LocalTime, planSamples, propose, readInstructions, Recipe,
+  ApodixError, buildOffers, buildPlan, findMissingStream, isEveryMustMet, judgeTake, Limits, LocalTime, planNextSample, planSamples, propose, readInstructions, Recipe,
   type Finding, type Limit, type MediaFacts, type TakeAnalysis,
 } from '@apodix/core';
 import { constants } from 'node:fs';
@@ -145,8 +145,9 @@ async function offersCommand(file: string, limits: Limit[], options: Options, si
   const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
   const spec = planSamples(facts, analysis, recipe, limits);
   if (!spec) throw new UsageError('offers needs a video.');
-  const samples = await sampleTake({ sourcePath: resolve(file), facts, frames, recipe, spec, scratchFolder: tmpdir(), signal, onProgress: tellProgress });
-  const input = { facts, recipe, limits, frames, takeName: basename(file), nameContext: null, samples, complexity: analysis.complexity };
+  const known = { facts, recipe, limits, frames, takeName: basename(file), nameContext: null, complexity: analysis.complexity };
+  const samples = await sampleTake({ sourcePath: resolve(file), facts, frames, recipe, spec, scratchFolder: tmpdir(), signal, onProgress: tellProgress, findNext: (first) => planNextSample({ ...known, samples: first }) });
+  const input = { ...known, samples };
   const { refusals } = buildPlan(input);
   return finish(options, { samples, ...buildOffers(input), refusals }, refusals.length > 0 ? 4 : 0);
 }

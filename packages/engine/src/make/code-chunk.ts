@@ -20,7 +20,7 @@ export interface ChunkInput {
 }
 
 /** Few tries at motion, many frames to choose from: as clear at the same bytes as `medium` in two fifths of its time (docs/decisions/006). */
-const CODER = 'aq-mode=1:aq-strength=1.3:bframes=5:ref=3:rc-lookahead=20:trellis=1';
+const CODER = 'aq-mode=1:aq-strength=1.3:bframes=5:ref=2:mixed-refs=1:me=umh:ipratio=1.2:rc-lookahead=20:trellis=1';
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
 /** Threads of each coder: fixed, because the coder's result depends on their number. */

@@ -48,13 +48,14 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
   const targetBytes = plan.maxBytes === null ? usefulBytes : Math.min(plan.predictedBytes - otherBytes, usefulBytes);
   if (targetBytes < 1) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
   const leastCrf = Math.max(LEAST_CRF, plan.leastCrf);
+  const steering = { prior, weights, sampledShare: plan.rateModel?.sampledShare ?? 0, targetBytes, leastCrf };
 
   meter.begin('Making the file', weighed, CODED_SHARE);
   const tries: ChunkResult[] = [];
   const witnesses: { path: string; first: number; last: number }[] = [];
   while (tries.length < spans.length) {
     const from = tries.length;
-    const crf = suggestChunkCrf({ prior, weights, results: tries, targetBytes, leastCrf });
+    const crf = suggestChunkCrf({ ...steering, results: tries });
     const run = witnesses.length;
     const pattern = join(folder, `run-${run}-%d.mp4`);
     const witness = { path: join(folder, `witness-${run}.mkv`), every };
@@ -62,7 +63,7 @@ export async function makeInChunks(input: MakeVideoInput, picture: PictureSource
       ...chunkInput, spans: spans.slice(from), crf, pattern, witness,
       onChunk: (index, bytes) => {
         tries.push({ chunk: from + index, crf, bytes });
-        return run >= MOST_RUNS - 1 || !isOffCourse({ prior, weights, results: tries, targetBytes, leastCrf }, crf);
+        return run >= MOST_RUNS - 1 || !isOffCourse({ ...steering, results: tries }, crf);
       },
       onShare: (share) => meter.tell(((spans[from]?.first ?? 0) + share * (plan.frameCount - (spans[from]?.first ?? 0))) / plan.frameCount),
     });

@@ -1,4 +1,4 @@
-import { fitSizeInside, turnSize, type FitPoint, type FitSamples, type FrameTimes, type MediaFacts, type Recipe, type SampleSpec, type SizePx, type VideoPlan } from '@apodix/core';
+import { fitSizeInside, turnSize, type FitPoint, type FitSamples, type FrameTimes, type MediaFacts, type Recipe, type SampleSpec, type SampleWay, type SizePx, type VideoPlan } from '@apodix/core';
 import { readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
@@ -21,6 +21,8 @@ export interface SampleInput {
   readonly spec: SampleSpec;
   readonly working?: WorkingFiles | undefined;
   readonly scratchFolder: string;
+  /** One more way to sample, by what is known so far; none without it. */
+  readonly findNext?: (samples: FitSamples) => SampleWay | null;
   readonly signal?: AbortSignal;
   readonly onProgress?: OnProgress;
 }
@@ -28,10 +30,7 @@ export interface SampleInput {
 /** Likeness is measured on about one frame in so many. */
 const COMPARED_EVERY = 5;
 
-interface Way {
-  readonly lines: number;
-  readonly rateDivisor: 1 | 2;
-  readonly crf: number;
+interface Way extends SampleWay {
   readonly size: SizePx;
 }
 
@@ -49,29 +48,49 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const reference = sizeOf(spec.lines[0] ?? 1080);
   const picture = choosePicture({ path: input.sourcePath, facts }, reference, input.working);
   const meter = new ProgressMeter(input.onProgress);
-  meter.begin('Trying sizes on short samples', 0, 1);
-  const bytes = ways.map((): number[] => []);
-  const ssim = ways.map((): number[] => []);
-  const ownSsim = ways.map((): number[] => []);
-  let [codeSeconds, megapixels] = [0, 0];
+  meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
+  const { points, seconds, megapixels } = await sampleWays(input, { picture, reference, ways }, (share) => meter.tell(share));
+  const samples: FitSamples = {
+    key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, seconds / Math.max(1e-6, megapixels)),
+  };
+  const next = input.findNext?.(samples) ?? null;
+  if (next === null) return samples;
+  meter.begin('Trying the size that fits', FIRST_SHARE, 1);
+  const closer = await sampleWays(input, { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }] }, (share) => meter.tell(share));
+  return { ...samples, points: [...points, ...closer.points] };
+}
+
+/** What the first round of samples takes of the time. */
+const FIRST_SHARE = 0.85;
+
+interface WaysInput {
+  readonly picture: PictureSource;
+  readonly reference: SizePx;
+  readonly ways: readonly Way[];
+}
+
+/** Codes every window in every way and compares it with the take. */
+async function sampleWays(input: SampleInput, { picture, reference, ways }: WaysInput, onShare: (share: number) => void): Promise<{ points: FitPoint[]; seconds: number; megapixels: number }> {
+  const { spec } = input;
+  const points = ways.map(({ lines, rateDivisor, crf }): FitPoint => ({ lines, rateDivisor, crf, bytes: [], ssim: [], ownSsim: [] }));
+  let [seconds, megapixels] = [0, 0];
   await withTemporaryFolder(input.scratchFolder, async (folder) => {
     for (const [index, window] of spec.windows.entries()) {
       throwIfCancelled(input.signal);
       const coded = await codeWindow(input, picture, reference, ways, window, folder);
-      codeSeconds += coded.seconds;
+      seconds += coded.seconds;
       megapixels += coded.megapixels;
-      meter.tell((index + 0.6) / spec.windows.length);
+      onShare((index + 0.6) / spec.windows.length);
       const likeness = await compareWindow(input, reference, ways, window, folder);
-      for (const [way] of ways.entries()) {
-        bytes[way]?.push(coded.bytes[way] ?? 1);
-        ssim[way]?.push(likeness.atReference[way] ?? 0);
-        ownSsim[way]?.push(likeness.atOwnSize[way] ?? 0);
+      for (const [way, point] of points.entries()) {
+        point.bytes.push(coded.bytes[way] ?? 1);
+        point.ssim.push(likeness.atReference[way] ?? 0);
+        point.ownSsim.push(likeness.atOwnSize[way] ?? 0);
       }
-      meter.tell((index + 1) / spec.windows.length);
+      onShare((index + 1) / spec.windows.length);
     }
   });
-  const points = ways.map((way, index): FitPoint => ({ lines: way.lines, rateDivisor: way.rateDivisor, crf: way.crf, bytes: bytes[index] ?? [], ssim: ssim[index] ?? [], ownSsim: ownSsim[index] ?? [] }));
-  return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, codeSeconds / Math.max(1e-6, megapixels)) };
+  return { points, seconds, megapixels };
 }
 
 /** One decoding of a window, coded in all ways at once, and about one frame in five of it kept without loss. */

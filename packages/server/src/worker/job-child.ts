@@ -1,4 +1,4 @@
-import { ApodixError, measureFramesUs, planSamples, type FrameTimes } from '@apodix/core';
+import { ApodixError, measureFramesUs, planNextSample, planSamples, type FrameTimes } from '@apodix/core';
 import { bringIn, makeFile, openIntermediate, runPhotoChild, runTool, sampleTake } from '@apodix/engine';
 import { join } from 'node:path';
 import { deliver } from './deliver.ts';
@@ -30,7 +30,8 @@ async function work(task: WorkerTask): Promise<unknown> {
   if (task.kind === 'sample') {
     const spec = planSamples(task.facts, task.analysis, task.recipe, task.limits);
     if (!spec || !frames) throw new ApodixError('CANCELLED');
-    return sampleTake({ ...task, working, frames, spec, scratchFolder: task.folder, signal, onProgress });
+    const { facts, recipe, limits, analysis } = task;
+    return sampleTake({ ...task, working, frames, spec, scratchFolder: task.folder, signal, onProgress, findNext: (samples) => planNextSample({ facts, recipe, limits, frames, samples, complexity: analysis.complexity, takeName: 'take', nameContext: null }) });
   }
   const made = await makeFile({ ...task, working, frames, complexity: task.analysis.complexity, keyframesUs: task.analysis.keyframesUs, judge: { limits: task.limits, nameContext: task.nameContext }, momentsFolder: task.folder, outputPath: join(task.folder, `made.${task.plan.container}`), signal, onProgress });
   return { path: made.path, facts: made.facts, findings: made.findings, comparison: made.comparison, plan: made.plan, moments: made.moments, poster: await makePoster(made.path, task) };
