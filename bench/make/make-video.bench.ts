@@ -1,4 +1,4 @@
-import { buildPlan, createPlainRecipe, Limit, planNextSample, planSamples, type MediaFacts, type PlanInput, type TakeAnalysis, type VideoPlan } from '@apodix/core';
+import { buildPlan, createPlainRecipe, Limit, planNextSample, planSamples, type FitSamples, type MediaFacts, type PlanInput, type TakeAnalysis, type VideoPlan } from '@apodix/core';
 import { bringIn, makeFile, makeFromTake, openIntermediate, sampleTake, type WorkingFiles } from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
@@ -26,6 +26,8 @@ interface Brought {
   readonly facts: MediaFacts;
   readonly analysis: TakeAnalysis;
   readonly working: WorkingFiles;
+  /** First samples, taken once for all limits. */
+  samples: FitSamples | null;
 }
 
 /** Mirrored, so that the coded picture can never be taken over: this is about coding. */
@@ -33,7 +35,7 @@ const recipe = { ...createPlainRecipe(), isMirrored: true };
 
 async function bringSource(path: string, mostLines: number | null, folder: string): Promise<Brought> {
   const { facts, analysis, files } = await bringIn(path, folder, { mostLines });
-  return { path, facts, analysis, working: await openIntermediate(files.intermediate) };
+  return { path, facts, analysis, working: await openIntermediate(files.intermediate), samples: null };
 }
 
 async function measureSsim(path: string, reference: string): Promise<number> {
@@ -57,7 +59,11 @@ async function runCase(each: Case, source: Source, brought: Brought, folder: str
     const frames = { timesUs: from.analysis.frameTimesUs, endUs: from.analysis.frameEndUs };
     const spec = planSamples(from.facts, from.analysis, recipe, limits);
     const known: PlanInput = { facts: from.facts, recipe, limits, frames, takeName: 'source.mp4', nameContext: null, complexity: from.analysis.complexity };
-    const samples = spec ? await sampleTake({ sourcePath: path, facts: from.facts, frames, recipe, spec, working, scratchFolder: folder, findNext: (first) => planNextSample({ ...known, samples: first }) }) : null;
+    const findNext = (first: FitSamples) => {
+      brought.samples = first;
+      return planNextSample({ ...known, samples: first });
+    };
+    const samples = spec ? await sampleTake({ sourcePath: path, facts: from.facts, frames, recipe, spec, working, scratchFolder: folder, known: brought.samples, findNext }) : null;
     const input: PlanInput = { ...known, samples };
     return { frames, plan: buildPlan(input).plan as VideoPlan, complexity: from.analysis.complexity, keyframesUs: from.analysis.keyframesUs };
   };

@@ -1,4 +1,4 @@
-import { buildOffers, buildPlan, createPlainRecipe, Limit, planSamples, type ApodixError, type PlanInput, type Recipe, type VideoPlan } from '@apodix/core';
+import { buildOffers, buildPlan, createPlainRecipe, Limit, planNextSample, planSamples, type ApodixError, type PlanInput, type Recipe, type VideoPlan } from '@apodix/core';
 import { inspectMedia, makeFile, sampleTake } from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdir, mkdtemp, readdir, rm, stat, truncate } from 'node:fs/promises';
@@ -43,7 +43,9 @@ describe('planning from samples', () => {
     const input = await prepare(path, asked, { ...createPlainRecipe(), isMirrored: true });
     const spec = planSamples(input.facts, { frameTimesUs: [...input.frames.timesUs], frameEndUs: input.frames.endUs, peaks: null, filmstrip: null, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs }, input.recipe, asked);
     if (!spec) throw new TypeError('samples were expected');
-    const samples = await sampleTake({ sourcePath: path, facts: input.facts, frames: input.frames, recipe: input.recipe, spec, scratchFolder: folder });
+    const samples = await sampleTake({ sourcePath: path, facts: input.facts, frames: input.frames, recipe: input.recipe, spec, scratchFolder: folder, findNext: (first) => planNextSample({ ...input, samples: first }) });
+    // Two numbers of lines at three rate factors each, and one more where the plan stands.
+    expect(samples.points).toHaveLength(7);
     const sampled = { ...input, samples };
     const { curves, offers } = buildOffers(sampled);
     expect(curves.map((curve) => curve.lines)).toEqual([360, 240]);

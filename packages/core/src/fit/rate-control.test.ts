@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { planChunks } from './chunks.ts';
-import { isOffCourse, LEAST_CRF, measureLevel, predictChunkBytes, solveCrf, suggestChunkCrf, suggestRepair, type ChunkResult } from './rate-control.ts';
+import { isOffCourse, learnModel, LEAST_CRF, measureLevel, predictChunkBytes, solveCrf, suggestChunkCrf, suggestRepair, type ChunkResult } from './rate-control.ts';
 
 describe('planChunks', () => {
   it('puts every frame into one chunk, each beginning on a whole group, shorter towards the end', () => {
@@ -63,6 +63,28 @@ function simulate(options: { weights: readonly number[]; believed: readonly numb
   }
   return { total: [...new Map(tries.map((each) => [each.chunk, each.bytes])).values()].reduce((sum, bytes) => sum + bytes, 0), codings };
 }
+
+describe('what is learned', () => {
+  const weights = [1, 1, 1, 1];
+  const prior = { level: 20, slope: 6 };
+  /** A first chunk that took twice what was expected: its own level is 21. */
+  const heavy: ChunkResult[] = [{ chunk: 0, crf: 24, bytes: 2 ** (21 - 24 / 6) }];
+
+  it('from one chunk is little where much was sampled, and much where little was', () => {
+    // Nothing known of the samples: they weigh 0.6 chunks, so the level is (20 · 0.6 + 21) / 1.6.
+    expect(learnModel(prior, weights, heavy).level).toBeCloseTo(33 / 1.6, 9);
+    // Half of the take sampled weighs 1.5 · 2 chunks: (20 · 3 + 21) / 4.
+    expect(learnModel(prior, weights, heavy, 0.5).level).toBeCloseTo(20.25, 9);
+  });
+
+  it('is not much from samples of a hundredth of a long take', () => expect(learnModel(prior, weights, heavy, 0.01).level).toBeCloseTo(33 / 1.6, 9));
+
+  it('does not begin again for one chunk that differs, where samples were taken everywhere', () => {
+    const steering = { prior, weights, results: [{ chunk: 0, crf: 24, bytes: 2 ** (20 - 24 / 6) * 1.1 }], targetBytes: 4 * 2 ** (20 - 24 / 6), leastCrf: LEAST_CRF };
+    expect(isOffCourse(steering, 24)).toBe(true);
+    expect(isOffCourse({ ...steering, sampledShare: 0.5 }, 24)).toBe(false);
+  });
+});
 
 describe('steering', () => {
   it('lands within 1.5 % of the target for coders that behave otherwise than believed', () => {

@@ -9,7 +9,7 @@ import { buildPlan, type PlanInput } from './build-plan.ts';
 import { judgeComparison, type Comparison } from './comparison.ts';
 import { buildOffers } from './offers.ts';
 import type { VideoPlan } from './plan.ts';
-import { planSamples } from './plan-samples.ts';
+import { planNextSample, planSamples } from './plan-samples.ts';
 
 const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
@@ -85,6 +85,28 @@ describe('planSamples', () => {
     const fast = buildVideoFacts({ frameRate: { numerator: 60, denominator: 1 }, frameCount: 3600 });
     expect(planSamples(fast, analysis, recipe, [])?.rateDivisors).toEqual([1, 2]);
     expect(planSamples(buildVideoFacts(), analysis, recipe, [])?.rateDivisors).toEqual([1]);
+  });
+});
+
+describe('planNextSample', () => {
+  const at = (maxBytes: number, changes: Partial<PlanInput> = {}) => planNextSample(input({ limits: limits({ kind: 'file-size', maxBytes }), ...changes }));
+  it('is where the plan stands', () => {
+    const plan = planFor(30_000_000);
+    expect(at(30_000_000)).toEqual({ lines: plan?.heightPx, rateDivisor: 1, crf: Math.round((plan?.rateModel?.crf ?? 0) * 10) / 10 });
+  });
+  it('is none where a sample lies there already: then it tells nothing new', () => {
+    const next = at(30_000_000);
+    if (!next) throw new TypeError('a sample was expected');
+    const base = samples.points.find((point) => point.lines === next.lines && point.crf === 27);
+    if (!base) throw new TypeError('a point was expected');
+    const scale = 2 ** ((27 - next.crf) / 6);
+    const closer = { ...base, crf: next.crf, bytes: base.bytes.map((bytes) => bytes * scale) };
+    expect(at(30_000_000, { samples: { ...samples, points: [...samples.points, closer] } })).toBeNull();
+  });
+  it('is none without samples, and where nothing is coded', () => {
+    expect(at(30_000_000, { samples: null })).toBeNull();
+    expect(planNextSample(input({ recipe: createPlainRecipe(), limits: [] }))).toBeNull();
+    expect(at(1_000)).toBeNull();
   });
 });
 

@@ -25,6 +25,7 @@ const CODER = 'aq-mode=1:aq-strength=1.3:bframes=5:ref=2:mixed-refs=1:me=umh:ipr
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
 /** Threads of each coder: fixed, because the coder's result depends on their number. */
 const CODER_THREADS = 3;
+const SHARING_THREADS = 2;
 const QUIET = ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats'] as const;
 
 /** Codes some frames of the output at constant quality into MP4s of their own, one for each rate factor, and tells the bytes that their samples take. */
@@ -161,7 +162,8 @@ export function buildChunkCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx
 
 /**
  * The same without saying how much it may take; quicker for a first pass. In two passes the coder holds its rate by itself: with a buffer to
- * watch over, or several threads, it would decide by which thread is further, and the same input would not always give the same bytes.
+ * watch over, or several frames at work at once, it would decide by which is further, and the same input would not always give the same bytes.
+ * So its two threads share each frame.
  */
 export function buildCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>, pass: 'only' | 'first' | 'second'): string[] {
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
@@ -169,7 +171,7 @@ export function buildCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | '
   // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in High profile.
   const isLevel41 = macroblocks * rate <= 245_760 && macroblocks <= 8192;
   return [
-    '-c:v', 'libx264', '-preset', 'veryfast', '-threads', pass === 'only' ? String(CODER_THREADS) : '1', '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', ...(pass === 'only' ? ['-maxrate', '60M', '-bufsize', '70M'] : [])] : []),
-    '-x264-params', `open-gop=0:stitchable=1:${CODER}${pass === 'first' ? FIRST_PASS : ''}`, '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', writeRate(plan),
+    '-c:v', 'libx264', '-preset', 'veryfast', '-threads', String(pass === 'only' ? CODER_THREADS : SHARING_THREADS), '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', ...(pass === 'only' ? ['-maxrate', '60M', '-bufsize', '70M'] : [])] : []),
+    '-x264-params', `open-gop=0:stitchable=1:${CODER}${pass === 'only' ? '' : ':sliced-threads=1'}${pass === 'first' ? FIRST_PASS : ''}`, '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', writeRate(plan),
   ];
 }

@@ -21,6 +21,8 @@ export interface SampleInput {
   readonly spec: SampleSpec;
   readonly working?: WorkingFiles | undefined;
   readonly scratchFolder: string;
+  /** Samples that were taken before, of the same windows in the same ways: only what they do not tell is sampled. */
+  readonly known?: FitSamples | null;
   /** One more way to sample, by what is known so far; none without it. */
   readonly findNext?: (samples: FitSamples) => SampleWay | null;
   readonly signal?: AbortSignal;
@@ -48,16 +50,17 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const reference = sizeOf(spec.lines[0] ?? 1080);
   const picture = choosePicture({ path: input.sourcePath, facts }, reference, input.working);
   const meter = new ProgressMeter(input.onProgress);
-  meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
-  const { points, seconds, megapixels } = await sampleWays(input, { picture, reference, ways }, (share) => meter.tell(share));
-  const samples: FitSamples = {
-    key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, seconds / Math.max(1e-6, megapixels)),
+  const sampleAll = async (): Promise<FitSamples> => {
+    meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
+    const { points, seconds, megapixels } = await sampleWays(input, { picture, reference, ways }, (share) => meter.tell(share));
+    return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, seconds / Math.max(1e-6, megapixels)) };
   };
+  const samples = input.known?.key === spec.key ? input.known : await sampleAll();
   const next = input.findNext?.(samples) ?? null;
   if (next === null) return samples;
   meter.begin('Trying the size that fits', FIRST_SHARE, 1);
   const closer = await sampleWays(input, { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }] }, (share) => meter.tell(share));
-  return { ...samples, points: [...points, ...closer.points] };
+  return { ...samples, points: [...samples.points, ...closer.points] };
 }
 
 /** What the first round of samples takes of the time. */

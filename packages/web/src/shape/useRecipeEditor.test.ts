@@ -1,0 +1,99 @@
+import { createPlainRecipe, type Recipe, type TakeView } from '@apodix/core';
+import { createPinia, setActivePinia } from 'pinia';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { computed, effectScope, shallowRef, type EffectScope } from 'vue';
+import { CallError } from '../api/call-route.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useWork } from '../stores/work.ts';
+import { useRecipeEditor } from './useRecipeEditor.ts';
+
+const plain = createPlainRecipe();
+const turned = (turnDegrees: Recipe['turnDegrees']): Recipe => ({ ...plain, turnDegrees });
+const buildTake = (id: string, version = 1) => ({ id, recipe: { version, recipe: plain } }) as unknown as TakeView;
+
+let scope: EffectScope;
+const take = shallowRef<TakeView | null>(null);
+const saves = vi.fn<(id: string, recipe: Recipe, version: number) => Promise<number>>();
+beforeEach(() => {
+  vi.useFakeTimers();
+  setActivePinia(createPinia());
+  scope = effectScope();
+  take.value = buildTake('t');
+  saves.mockReset();
+  saves.mockImplementation((_id, _recipe, version) => Promise.resolve(version + 1));
+  vi.spyOn(useWork(), 'saveRecipe').mockImplementation(saves);
+});
+afterEach(() => {
+  scope.stop();
+  vi.useRealTimers();
+});
+const start = () => {
+  const editor = scope.run(() => useRecipeEditor(computed(() => take.value)));
+  if (!editor) throw new TypeError('an editor was expected');
+  return editor;
+};
+
+it('goes back and forth through every step, and forgets what was undone once something else is done', () => {
+  const editor = start();
+  editor.change(turned(90));
+  editor.change(turned(180));
+  editor.undo();
+  expect([editor.recipe.value.turnDegrees, editor.canUndo.value, editor.canRedo.value]).toEqual([90, true, true]);
+  editor.redo();
+  expect(editor.recipe.value.turnDegrees).toBe(180);
+  editor.undo();
+  editor.change(turned(270));
+  expect(editor.canRedo.value).toBe(false);
+  editor.undo();
+  editor.undo();
+  editor.undo();
+  expect([editor.recipe.value, editor.canUndo.value]).toEqual([plain, false]);
+});
+
+it('a drag is one step, however many changes it makes', () => {
+  const editor = start();
+  for (let startUs = 0; startUs < 50; startUs += 1) editor.change({ ...plain, keep: { startUs, finishUs: 1000 } }, true);
+  editor.undo();
+  expect([editor.recipe.value, editor.canUndo.value]).toEqual([plain, false]);
+});
+
+it('saves once a run of changes has settled, on the version that it began from', async () => {
+  const editor = start();
+  editor.change(turned(90));
+  await vi.advanceTimersByTimeAsync(300);
+  editor.change(turned(180));
+  expect(saves).not.toHaveBeenCalled();
+  await vi.advanceTimersByTimeAsync(700);
+  expect(saves.mock.calls).toEqual([['t', turned(180), 1]]);
+  editor.change(turned(270));
+  await vi.advanceTimersByTimeAsync(700);
+  expect(saves.mock.calls[1]).toEqual(['t', turned(270), 2]);
+  expect(editor.isSaved.value).toBe(true);
+});
+
+it('saves at once where the page is left', async () => {
+  const editor = start();
+  editor.change(turned(90));
+  scope.stop();
+  await vi.advanceTimersByTimeAsync(0);
+  expect(saves).toHaveBeenCalledTimes(1);
+});
+
+it('keeps what was not saved, and tells of it', async () => {
+  const editor = start();
+  saves.mockRejectedValueOnce(new CallError({ code: 'UNREACHABLE', message: 'Apodix cannot be reached just now.', next: 'Try again.' }));
+  editor.change(turned(90));
+  await vi.advanceTimersByTimeAsync(700);
+  expect([editor.recipe.value.turnDegrees, editor.isSaved.value]).toEqual([90, false]);
+  expect(useNotices().notices.map((notice) => notice.isFault)).toEqual([true]);
+  await editor.save();
+  expect(editor.isSaved.value).toBe(true);
+});
+
+it('another take begins with its own recipe and nothing to undo', async () => {
+  const editor = start();
+  editor.change(turned(90));
+  take.value = { ...buildTake('u'), recipe: { version: 4, recipe: turned(180) } };
+  await vi.advanceTimersByTimeAsync(0);
+  expect([editor.recipe.value.turnDegrees, editor.canUndo.value]).toEqual([180, false]);
+});
