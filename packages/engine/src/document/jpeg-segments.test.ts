@@ -6,7 +6,7 @@ const picture = sharp({ create: { width: 32, height: 24, channels: 3, background
 
 describe('segments of a JPEG', () => {
   it('loses what tells who, where and with what, and keeps every point', async () => {
-    const told = await picture.clone().withExif({ IFD0: { Artist: 'Ineke Varga', Model: 'Camera 7' } }).withXmp('<x:xmpmeta xmlns:x="adobe:ns:meta/">Velden</x:xmpmeta>').jpeg().toBuffer();
+    const told = await picture.clone().withExif({ IFD0: { Artist: 'Ineke Varga', Model: 'Camera 7' } }).withXmp('<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">Velden</rdf:RDF>').jpeg().toBuffer();
     expect(told.includes('Ineke Varga') && told.includes('Velden')).toBe(true);
     const bare = Buffer.from(stripJpeg(told));
     expect(bare.includes('Ineke Varga') || bare.includes('Velden')).toBe(false);
