@@ -73,14 +73,14 @@ describe('what is learned', () => {
   it('from one chunk is little where much was sampled, and much where little was', () => {
     // Nothing known of the samples: they weigh 0.6 chunks, so the level is (20 · 0.6 + 21) / 1.6.
     expect(learnModel(prior, weights, heavy).level).toBeCloseTo(33 / 1.6, 9);
-    // Half of the take sampled weighs 1.5 · 2 chunks: (20 · 3 + 21) / 4.
-    expect(learnModel(prior, weights, heavy, 0.5).level).toBeCloseTo(20.25, 9);
+    // Half of the take sampled weighs 0.8 · 2 chunks: (20 · 1.6 + 21) / 2.6.
+    expect(learnModel(prior, weights, heavy, 0.5).level).toBeCloseTo(53 / 2.6, 9);
   });
 
   it('is not much from samples of a hundredth of a long take', () => expect(learnModel(prior, weights, heavy, 0.01).level).toBeCloseTo(33 / 1.6, 9));
 
   it('does not begin again for one chunk that differs, where samples were taken everywhere', () => {
-    const steering = { prior, weights, results: [{ chunk: 0, crf: 24, bytes: 2 ** (20 - 24 / 6) * 1.1 }], targetBytes: 4 * 2 ** (20 - 24 / 6), leastCrf: LEAST_CRF };
+    const steering = { prior, weights, results: [{ chunk: 0, crf: 24, bytes: 2 ** (20 - 24 / 6) * 1.09 }], targetBytes: 4 * 2 ** (20 - 24 / 6), leastCrf: LEAST_CRF };
     expect(isOffCourse(steering, 24)).toBe(true);
     expect(isOffCourse({ ...steering, sampledShare: 0.5 }, 24)).toBe(false);
   });
