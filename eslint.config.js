@@ -10,12 +10,24 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   ...vue.configs['flat/recommended'],
   prettier,
-  { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser, extraFileExtensions: ['.vue'] }, globals: globals.browser }, rules: { 'vue/multi-word-component-names': 'off', 'no-undef': 'off' } },
+  {
+    files: ['**/*.vue'],
+    languageOptions: {
+      parserOptions: { parser: tseslint.parser, extraFileExtensions: ['.vue'] },
+      globals: globals.browser,
+    },
+    rules: { 'vue/multi-word-component-names': 'off', 'no-undef': 'off' },
+  },
   { files: ['packages/web/**'], languageOptions: { globals: globals.browser } },
-  { files: ['**/*.mjs', 'scripts/**', '.dependency-cruiser.cjs', 'bench/**', 'tests/**'], languageOptions: { globals: globals.node } },
+  {
+    files: ['**/*.mjs', 'scripts/**', '.dependency-cruiser.cjs', 'bench/**', 'tests/**'],
+    languageOptions: { globals: globals.node },
+  },
   {
     files: ['packages/*/src/**/*.ts', 'tests/**/*.ts', 'bench/**/*.ts'],
-    languageOptions: { parserOptions: { projectService: { allowDefaultProject: [] }, tsconfigRootDir: import.meta.dirname } },
+    languageOptions: {
+      parserOptions: { projectService: { allowDefaultProject: [] }, tsconfigRootDir: import.meta.dirname },
+    },
     rules: {
       '@typescript-eslint/no-floating-promises': 'error',
       '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
@@ -38,6 +50,9 @@ export default tseslint.config(
   {
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
-    rules: { 'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'fetch'], 'no-restricted-imports': ['error', { patterns: ['node:*', 'vue', 'vue-*'] }] },
+    rules: {
+      'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'fetch'],
+      'no-restricted-imports': ['error', { patterns: ['node:*', 'vue', 'vue-*'] }],
+    },
   },
 );

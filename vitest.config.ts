@@ -2,23 +2,53 @@ import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 import vuetify from 'vite-plugin-vuetify';
 
-const fromSource = { resolve: { conditions: ['source'] }, ssr: { resolve: { conditions: ['source', 'node'] } } };
+const fromSource = {
+  resolve: { conditions: ['source'] },
+  ssr: { resolve: { conditions: ['source', 'node'] } },
+};
 
 export default defineConfig({
   test: {
     projects: [
       {
         ...fromSource,
-        test: { name: 'node', environment: 'node', include: ['packages/{core,engine,server,course-site,demo}/src/**/*.test.ts', 'tests/integration/**/*.test.ts', 'scripts/**/*.test.ts', 'tests/reading/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, maxWorkers: 2 },
+        test: {
+          name: 'node',
+          environment: 'node',
+          include: [
+            'packages/{core,engine,server,course-site,demo}/src/**/*.test.ts',
+            'tests/integration/**/*.test.ts',
+            'scripts/**/*.test.ts',
+            'tests/reading/**/*.test.ts',
+          ],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          maxWorkers: 2,
+        },
       },
       {
         plugins: [vue(), vuetify({ autoImport: true })],
         resolve: { conditions: ['source', 'module', 'browser', 'development|production', 'default'] },
-        test: { name: 'web', environment: 'jsdom', include: ['packages/web/src/**/*.test.ts'], maxWorkers: 2, server: { deps: { inline: ['vuetify'] } }, setupFiles: ['packages/web/src/test-support/set-up.ts'] },
+        test: {
+          name: 'web',
+          environment: 'jsdom',
+          include: ['packages/web/src/**/*.test.ts'],
+          maxWorkers: 2,
+          server: { deps: { inline: ['vuetify'] } },
+          setupFiles: ['packages/web/src/test-support/set-up.ts'],
+        },
       },
       {
         ...fromSource,
-        test: { name: 'e2e', environment: 'node', include: ['tests/e2e/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 240_000, fileParallelism: false, maxWorkers: 1 },
+        test: {
+          name: 'e2e',
+          environment: 'node',
+          include: ['tests/e2e/**/*.test.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 240_000,
+          fileParallelism: false,
+          maxWorkers: 1,
+        },
       },
     ],
   },

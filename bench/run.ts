@@ -9,11 +9,16 @@ import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [readLimitsBenchmark, copyVideoBenchmark, makeVideoBenchmark];
 const isLong = process.argv.includes('--long');
-const only = process.argv.find((argument) => argument.startsWith('--sources='))?.slice('--sources='.length).split(',');
+const only = process.argv
+  .find((argument) => argument.startsWith('--sources='))
+  ?.slice('--sources='.length)
+  .split(',');
 const names = process.argv.slice(2).filter((argument) => !argument.startsWith('--'));
 const unknown = names.filter((name) => !benchmarks.some((each) => each.name === name));
 if (unknown.length > 0) {
-  console.error(`There is no benchmark ${unknown.join(', ')}. There are: ${benchmarks.map((each) => each.name).join(', ')}.`);
+  console.error(
+    `There is no benchmark ${unknown.join(', ')}. There are: ${benchmarks.map((each) => each.name).join(', ')}.`,
+  );
   process.exit(2);
 }
 
@@ -21,19 +26,36 @@ function writeTable(rows: readonly Row[]): string {
   const columns = [...new Set(rows.flatMap((row) => Object.keys(row)))];
   const cells = [columns, ...rows.map((row) => columns.map((column) => String(row[column] ?? '')))];
   const widths = columns.map((_, index) => Math.max(...cells.map((line) => (line[index] ?? '').length)));
-  return cells.map((line) => line.map((cell, index) => cell.padEnd(widths[index] ?? 0)).join('  ').trimEnd()).join('\n');
+  return cells
+    .map((line) =>
+      line
+        .map((cell, index) => cell.padEnd(widths[index] ?? 0))
+        .join('  ')
+        .trimEnd(),
+    )
+    .join('\n');
 }
 
 const folder = 'bench/results';
 await mkdir(folder, { recursive: true });
-for (const benchmark of benchmarks.filter((each) => (names.length > 0 ? names.includes(each.name) : isLong || each.isShort))) {
+for (const benchmark of benchmarks.filter((each) =>
+  names.length > 0 ? names.includes(each.name) : isLong || each.isShort,
+)) {
   const path = join(folder, `${[benchmark.name, ...(only ?? [])].join('-')}.json`);
   const told: Row[] = [];
-  const result = await benchmark.run(isLong, (row) => {
-    told.push(row);
-    console.log(Object.entries(row).map(([name, value]) => `${name}: ${value}`).join(' · '));
-    writeFileSync(path, `${JSON.stringify({ isUnfinished: true, rows: told }, null, 2)}\n`);
-  }, only);
+  const result = await benchmark.run(
+    isLong,
+    (row) => {
+      told.push(row);
+      console.log(
+        Object.entries(row)
+          .map(([name, value]) => `${name}: ${value}`)
+          .join(' · '),
+      );
+      writeFileSync(path, `${JSON.stringify({ isUnfinished: true, rows: told }, null, 2)}\n`);
+    },
+    only,
+  );
   for (const table of result.tables) console.log(`\n${table.title}\n${writeTable(table.rows)}`);
   await writeFile(path, `${JSON.stringify(result, null, 2)}\n`);
 }

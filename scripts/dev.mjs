@@ -9,7 +9,11 @@ checkDisk(dataFolder);
 installPackages();
 requireProgram('ffmpeg');
 requireProgram('poppler');
-const env = { ...process.env, APODIX_DATA: dataFolder, APODIX_LOG_LEVEL: process.env.APODIX_LOG_LEVEL ?? 'info' };
+const env = {
+  ...process.env,
+  APODIX_DATA: dataFolder,
+  APODIX_LOG_LEVEL: process.env.APODIX_LOG_LEVEL ?? 'info',
+};
 const tsx = ['node_modules/tsx/dist/cli.mjs', 'watch', '--conditions=source'];
 const children = [
   [...tsx, 'packages/course-site/src/main.ts'],

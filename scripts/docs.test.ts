@@ -7,19 +7,33 @@ import { describe, expect, it } from 'vitest';
 import { buildSchemaFiles } from './write-schemas.ts';
 
 const read = (path: string) => readFileSync(path, 'utf8');
-const listRows = (text: string) => [...text.matchAll(/^\| `([A-Z_a-z-]+)` \| (.+) \|$/gm)].map((match) => [match[1] ?? '', ...(match[2] ?? '').split(' | ')]);
+const listRows = (text: string) =>
+  [...text.matchAll(/^\| `([A-Z_a-z-]+)` \| (.+) \|$/gm)].map((match) => [
+    match[1] ?? '',
+    ...(match[2] ?? '').split(' | '),
+  ]);
 
 describe('docs say what the code does', () => {
   it('faults.md has every fault of the catalogue, and no other', () => {
-    const rows = Object.entries(faultCatalogue).map(([code, row]) => [code, String(row.httpStatus), row.message, row.next]);
+    const rows = Object.entries(faultCatalogue).map(([code, row]) => [
+      code,
+      String(row.httpStatus),
+      row.message,
+      row.next,
+    ]);
     expect(listRows(read('docs/faults.md'))).toEqual(rows);
   });
 
   it('settings.md has every setting with its default, and no other', () => {
-    const documented = new Map(listRows(read('docs/settings.md')).map(([name = '', value = '']) => [name, value.replace(/`/g, '')]));
+    const documented = new Map(
+      listRows(read('docs/settings.md')).map(([name = '', value = '']) => [name, value.replace(/`/g, '')]),
+    );
     const known: Record<string, unknown> = { ...ServerSettings.parse({}), ...SiteSettings.parse({}) };
-    expect([...documented.keys()].filter((name) => name !== 'APODIX_DEMO').sort()).toEqual([...new Set([...Object.keys(ServerSettings.shape), ...Object.keys(SiteSettings.shape)])].sort());
-    for (const [name, value] of Object.entries(known)) if (name !== 'APODIX_JOB_COUNT') expect([name, documented.get(name)]).toEqual([name, String(value)]);
+    expect([...documented.keys()].filter((name) => name !== 'APODIX_DEMO').sort()).toEqual(
+      [...new Set([...Object.keys(ServerSettings.shape), ...Object.keys(SiteSettings.shape)])].sort(),
+    );
+    for (const [name, value] of Object.entries(known))
+      if (name !== 'APODIX_JOB_COUNT') expect([name, documented.get(name)]).toEqual([name, String(value)]);
   });
 
   it('the JSON Schema files are those of the code (npm run schemas writes them)', () => {
@@ -29,8 +43,19 @@ describe('docs say what the code does', () => {
   });
 
   it('no page links to a file that is not there', () => {
-    const pages = ['README.md', 'CHANGELOG.md', ...readdirSync('docs', { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.md')).map((name) => join('docs', name))];
-    const broken = pages.flatMap((page) => [...read(page).matchAll(/\]\(([^)#:]+)(?:#[^)]*)?\)/g)].map((match) => join(dirname(page), match[1] ?? '')).filter((path) => !existsSync(path)).map((path) => `${page} → ${path}`));
+    const pages = [
+      'README.md',
+      'CHANGELOG.md',
+      ...readdirSync('docs', { recursive: true, encoding: 'utf8' })
+        .filter((name) => name.endsWith('.md'))
+        .map((name) => join('docs', name)),
+    ];
+    const broken = pages.flatMap((page) =>
+      [...read(page).matchAll(/\]\(([^)#:]+)(?:#[^)]*)?\)/g)]
+        .map((match) => join(dirname(page), match[1] ?? ''))
+        .filter((path) => !existsSync(path))
+        .map((path) => `${page} → ${path}`),
+    );
     expect(broken).toEqual([]);
   });
 });

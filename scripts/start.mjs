@@ -19,7 +19,9 @@ let isStopping = false;
 async function stopAll(code) {
   if (isStopping) return;
   isStopping = true;
-  const ends = children.filter((child) => child.exitCode === null && child.signalCode === null).map((child) => new Promise((done) => child.once('exit', done)));
+  const ends = children
+    .filter((child) => child.exitCode === null && child.signalCode === null)
+    .map((child) => new Promise((done) => child.once('exit', done)));
   for (const child of children) child.kill('SIGTERM');
   const giveUp = setTimeout(() => children.forEach((child) => child.kill('SIGKILL')), 8000);
   await Promise.all(ends);
@@ -37,14 +39,22 @@ const server = readSettings(ServerSettings);
 
 function readSettings(schema) {
   const parsed = schema.safeParse(environment);
-  if (!parsed.success) stop(`A setting is wrong: ${parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ')}. docs/settings.md lists them all.`, 2);
+  if (!parsed.success)
+    stop(
+      `A setting is wrong: ${parsed.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ')}. docs/settings.md lists them all.`,
+      2,
+    );
   return parsed.data;
 }
 
 /** Starts one of the servers and waits until it answers; ends all where it does not come up. */
 function startChild(path, extra = {}) {
   return new Promise((ready) => {
-    const child = fork(join(root, path), { env: { ...environment, ...extra }, stdio: ['ignore', 'pipe', 'inherit', 'ipc'], detached: false });
+    const child = fork(join(root, path), {
+      env: { ...environment, ...extra },
+      stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
+      detached: false,
+    });
     children.push(child);
     child.stdout.on('data', (data) => {
       const url = /(http:\/\/\S+)/.exec(String(data))?.[1];
@@ -65,10 +75,15 @@ if (isDemoWanted && !existsSync(seededPath)) {
   mediaFolder = await prepareDemo(dataFolder, (done, total, name) => say(`  ${done} of ${total}  ${name}`));
 }
 const siteUrl = await startChild('packages/course-site/dist/main.js');
-const url = await startChild('packages/server/dist/main.js', { APODIX_WEB_FOLDER: server.APODIX_WEB_FOLDER ?? join(root, 'packages/web/dist'), APODIX_COURSE_SITE_URL: server.APODIX_COURSE_SITE_URL });
+const url = await startChild('packages/server/dist/main.js', {
+  APODIX_WEB_FOLDER: server.APODIX_WEB_FOLDER ?? join(root, 'packages/web/dist'),
+  APODIX_COURSE_SITE_URL: server.APODIX_COURSE_SITE_URL,
+});
 if (mediaFolder !== null) {
   say('Bringing the demo people’s work in (once)');
   await seedStories(url, siteUrl, mediaFolder, (done, total, name) => say(`  ${done} of ${total}  ${name}`));
   writeFileSync(seededPath, new Date().toISOString());
 }
-say(`\nApodix is ready: ${url}\n(course site stand-in: ${siteUrl}; data in ${dataFolder}; Ctrl+C stops everything)`);
+say(
+  `\nApodix is ready: ${url}\n(course site stand-in: ${siteUrl}; data in ${dataFolder}; Ctrl+C stops everything)`,
+);

@@ -6,13 +6,26 @@ import { openBrowser } from '../tests/test-support/browser.ts';
 const [url = 'http://127.0.0.1:4870', folder = 'docs/screenshots', ...wanted] = process.argv.slice(2);
 const desktop = [1280, 800] as const;
 const phone = [390, 844] as const;
-const views: readonly { name: string; path: string; size: readonly [number, number]; isDark?: boolean; waitFor: string; waitMs?: number }[] = [
+const views: readonly {
+  name: string;
+  path: string;
+  size: readonly [number, number];
+  isDark?: boolean;
+  waitFor: string;
+  waitMs?: number;
+}[] = [
   { name: 'sign-in', path: '/sign-in', size: desktop, waitFor: 'li button' },
   { name: 'today', path: '/today', size: desktop, waitFor: '.card img' },
   { name: 'brief', path: '/work/marimba/brief', size: desktop, waitFor: '.limits li' },
   { name: 'takes', path: '/work/marimba/takes', size: desktop, waitFor: '.card img' },
   { name: 'shape-video', path: '/work/marimba/shape', size: desktop, waitFor: '.strip', waitMs: 1500 },
-  { name: 'shape-photo', path: '/work/grey-card/shape', size: desktop, waitFor: '.surround img', waitMs: 800 },
+  {
+    name: 'shape-photo',
+    path: '/work/grey-card/shape',
+    size: desktop,
+    waitFor: '.surround img',
+    waitMs: 800,
+  },
   { name: 'fit', path: '/work/marimba/fit', size: desktop, waitFor: '.chart .main-svg', waitMs: 1500 },
   { name: 'hand-in', path: '/work/marimba/hand-in', size: desktop, waitFor: '.item' },
   { name: 'quick-fit', path: '/quick-fit', size: desktop, waitFor: '.drop' },
@@ -23,7 +36,14 @@ const views: readonly { name: string; path: string; size: readonly [number, numb
   { name: 'brief-phone', path: '/work/marimba/brief', size: phone, waitFor: '.limits li' },
   { name: 'hand-in-phone', path: '/work/marimba/hand-in', size: phone, waitFor: '.item' },
   { name: 'today-dark', path: '/today', size: desktop, isDark: true, waitFor: '.card img' },
-  { name: 'shape-dark', path: '/work/marimba/shape', size: desktop, isDark: true, waitFor: '.strip', waitMs: 1500 },
+  {
+    name: 'shape-dark',
+    path: '/work/marimba/shape',
+    size: desktop,
+    isDark: true,
+    waitFor: '.strip',
+    waitMs: 1500,
+  },
   { name: 'hand-in-dark', path: '/work/marimba/hand-in', size: desktop, isDark: true, waitFor: '.item' },
 ];
 
@@ -38,7 +58,9 @@ try {
   }
   await browser.click('li button', 'Ineke Varga');
   await browser.find('.card');
-  for (const view of views.filter((each) => each.name !== 'sign-in' && (!wanted.length || wanted.includes(each.name)))) {
+  for (const view of views.filter(
+    (each) => each.name !== 'sign-in' && (!wanted.length || wanted.includes(each.name)),
+  )) {
     await browser.setView(view.size[0], view.size[1], view.isDark);
     await browser.driver.get(url + view.path);
     await browser.find(view.waitFor);

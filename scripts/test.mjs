@@ -14,19 +14,41 @@ buildAll();
 
 const checks = [
   ['Lint', ['node_modules/eslint/bin/eslint.js', '.']],
-  ['Imports between rooms', ['node_modules/dependency-cruiser/bin/dependency-cruise.mjs', '--config', '.dependency-cruiser.cjs', 'packages', 'tests', 'bench']],
+  [
+    'Imports between rooms',
+    [
+      'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+      '--config',
+      '.dependency-cruiser.cjs',
+      'packages',
+      'tests',
+      'bench',
+    ],
+  ],
   ['Types', ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.json', '--noEmit']],
-  ['Types of the pages', ['node_modules/vue-tsc/bin/vue-tsc.js', '-p', 'packages/web/tsconfig.json', '--noEmit']],
-  ['Unit and integration tests', ['node_modules/vitest/vitest.mjs', 'run', '--project', 'node', '--project', 'web']],
+  [
+    'Types of the pages',
+    ['node_modules/vue-tsc/bin/vue-tsc.js', '-p', 'packages/web/tsconfig.json', '--noEmit'],
+  ],
+  [
+    'Unit and integration tests',
+    ['node_modules/vitest/vitest.mjs', 'run', '--project', 'node', '--project', 'web'],
+  ],
   ['Browser tests', ['node_modules/vitest/vitest.mjs', 'run', '--project', 'e2e']],
 ];
 const failed = [];
 for (const [name, command] of checks) {
   say(`\n${name}`);
   const startedAt = Date.now();
-  const result = spawnSync(process.execPath, command, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, CI: 'true' } });
+  const result = spawnSync(process.execPath, command, {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, CI: 'true' },
+  });
   if (result.status !== 0) failed.push(name);
-  say(`${name}: ${result.status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - startedAt) / 1000)} s`);
+  say(
+    `${name}: ${result.status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - startedAt) / 1000)} s`,
+  );
 }
 say(failed.length ? `\nFailed: ${failed.join(', ')}` : '\nAll checks passed.');
 say(`checks: ${checks.length - failed.length} passed, ${failed.length} failed`);

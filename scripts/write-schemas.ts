@@ -17,7 +17,10 @@ const schemas = {
 /** The text of every schema file by its name. */
 export function buildSchemaFiles(): Record<string, string> {
   return Object.fromEntries(
-    Object.entries(schemas).map(([name, [title, schema]]) => [`${name}.schema.json`, `${JSON.stringify({ title, ...z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) }, null, 2)}\n`]),
+    Object.entries(schemas).map(([name, [title, schema]]) => [
+      `${name}.schema.json`,
+      `${JSON.stringify({ title, ...z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) }, null, 2)}\n`,
+    ]),
   );
 }
 

@@ -1,5 +1,23 @@
-import { buildPlan, createPlainRecipe, Limit, planNextSample, planSamples, type FitSamples, type MediaFacts, type PlanInput, type TakeAnalysis, type VideoPlan } from '@apodix/core';
-import { bringIn, makeFile, makeFromTake, openIntermediate, sampleTake, type WorkingFiles } from '@apodix/engine';
+import {
+  buildPlan,
+  createPlainRecipe,
+  Limit,
+  planNextSample,
+  planSamples,
+  type FitSamples,
+  type MediaFacts,
+  type PlanInput,
+  type TakeAnalysis,
+  type VideoPlan,
+} from '@apodix/core';
+import {
+  bringIn,
+  makeFile,
+  makeFromTake,
+  openIntermediate,
+  sampleTake,
+  type WorkingFiles,
+} from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -11,7 +29,11 @@ import { cases, sources, type Case, type Source } from './cases.ts';
 async function time<T>(work: () => Promise<T>): Promise<{ seconds: number; cpuSeconds: number; result: T }> {
   const [startedAt, before] = [performance.now(), await readCpuSeconds()];
   const result = await work();
-  return { seconds: (performance.now() - startedAt) / 1000, cpuSeconds: (await readCpuSeconds()) - before, result };
+  return {
+    seconds: (performance.now() - startedAt) / 1000,
+    cpuSeconds: (await readCpuSeconds()) - before,
+    result,
+  };
 }
 
 /** Seconds of computing by processes that this one started and that have ended (Linux, proc(5): cutime and cstime in hundredths). */
@@ -40,32 +62,87 @@ async function bringSource(path: string, mostLines: number | null, folder: strin
 
 async function measureSsim(path: string, reference: string): Promise<number> {
   // Frame by frame: time stamps of one file are rounded otherwise than those of the other.
-  const { stderr } = await execa('ffmpeg', ['-hide_banner', '-i', path, '-i', reference, '-lavfi', '[0:v]settb=1/1000,setpts=N[made];[1:v]settb=1/1000,setpts=N[kept];[made][kept]ssim', '-f', 'null', '-']);
+  const { stderr } = await execa('ffmpeg', [
+    '-hide_banner',
+    '-i',
+    path,
+    '-i',
+    reference,
+    '-lavfi',
+    '[0:v]settb=1/1000,setpts=N[made];[1:v]settb=1/1000,setpts=N[kept];[made][kept]ssim',
+    '-f',
+    'null',
+    '-',
+  ]);
   return Number(/All:([\d.]+)/.exec(stderr)?.[1]);
 }
 
 /** How far what was told of the end was off, after the first quarter, as a share of the whole time: the most that it was. */
-function findWorstForecast(told: readonly { readonly atS: number; readonly leftS: number }[], seconds: number): number {
-  return Math.max(0, ...told.filter(({ atS }) => atS >= seconds / 4).map(({ atS, leftS }) => Math.abs(atS + leftS - seconds) / seconds));
+function findWorstForecast(
+  told: readonly { readonly atS: number; readonly leftS: number }[],
+  seconds: number,
+): number {
+  return Math.max(
+    0,
+    ...told
+      .filter(({ atS }) => atS >= seconds / 4)
+      .map(({ atS, leftS }) => Math.abs(atS + leftS - seconds) / seconds),
+  );
 }
 
-async function runCase(each: Case, source: Source, brought: Brought, folder: string): Promise<Record<string, string | number>> {
+async function runCase(
+  each: Case,
+  source: Source,
+  brought: Brought,
+  folder: string,
+): Promise<Record<string, string | number>> {
   const { path, facts, working } = brought;
   const maxBytes = Math.round((each.limitBps * source.seconds) / 8);
-  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }), ...(each.lines === null ? [] : [Limit.parse({ id: 'lines', kind: 'picture-edge', edge: 'lines', max: each.lines })])];
+  const limits = [
+    Limit.parse({ id: 'size', kind: 'file-size', maxBytes }),
+    Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }),
+    ...(each.lines === null
+      ? []
+      : [Limit.parse({ id: 'lines', kind: 'picture-edge', edge: 'lines', max: each.lines })]),
+  ];
   const judge = { limits, nameContext: null };
   await mkdir(folder, { recursive: true });
   const prepare = async (from: { facts: MediaFacts; analysis: TakeAnalysis }) => {
     const frames = { timesUs: from.analysis.frameTimesUs, endUs: from.analysis.frameEndUs };
     const spec = planSamples(from.facts, from.analysis, recipe, limits);
-    const known: PlanInput = { facts: from.facts, recipe, limits, frames, takeName: 'source.mp4', nameContext: null, complexity: from.analysis.complexity };
+    const known: PlanInput = {
+      facts: from.facts,
+      recipe,
+      limits,
+      frames,
+      takeName: 'source.mp4',
+      nameContext: null,
+      complexity: from.analysis.complexity,
+    };
     const findNext = (first: FitSamples) => {
       brought.samples = first;
       return planNextSample({ ...known, samples: first });
     };
-    const samples = spec ? await sampleTake({ sourcePath: path, facts: from.facts, frames, recipe, spec, working, scratchFolder: folder, known: brought.samples, findNext }) : null;
+    const samples = spec
+      ? await sampleTake({
+          sourcePath: path,
+          facts: from.facts,
+          frames,
+          recipe,
+          spec,
+          working,
+          scratchFolder: folder,
+          known: brought.samples,
+          findNext,
+        })
+      : null;
     const input: PlanInput = { ...known, samples };
-    return { frames, plan: buildPlan(input).plan as VideoPlan, complexity: from.analysis.complexity, keyframesUs: from.analysis.keyframesUs };
+    return {
+      frames,
+      plan: buildPlan(input).plan as VideoPlan,
+      complexity: from.analysis.complexity,
+      keyframesUs: from.analysis.keyframesUs,
+    };
   };
   const cold = await time(async () => {
     return makeFromTake({ path, limits, recipe, outputFolder: join(folder, 'cold') });
@@ -73,7 +150,18 @@ async function runCase(each: Case, source: Source, brought: Brought, folder: str
   const ready = await prepare(brought);
   const told: { readonly atS: number; readonly leftS: number }[] = [];
   const beganAt = performance.now();
-  const warm = await time(() => makeFile({ sourcePath: path, facts, ...ready, judge, working, outputPath: join(folder, 'warm.mp4'), onProgress: ({ secondsLeft }) => secondsLeft !== null && told.push({ atS: (performance.now() - beganAt) / 1000, leftS: secondsLeft }) }));
+  const warm = await time(() =>
+    makeFile({
+      sourcePath: path,
+      facts,
+      ...ready,
+      judge,
+      working,
+      outputPath: join(folder, 'warm.mp4'),
+      onProgress: ({ secondsLeft }) =>
+        secondsLeft !== null && told.push({ atS: (performance.now() - beganAt) / 1000, leftS: secondsLeft }),
+    }),
+  );
   const made = warm.result;
   const { widthPx, heightPx, frameRate } = ready.plan;
   const isHdr = facts.video?.hdr !== null;
@@ -81,19 +169,74 @@ async function runCase(each: Case, source: Source, brought: Brought, folder: str
   const bps = String(Math.floor((made.facts.sizeBytes * 8) / source.seconds));
   const rate = ['-r', `${frameRate.numerator}/${frameRate.denominator}`];
   const naive = await time(async () => {
-    for (const pass of ['1', '2']) await execa('nice', ['-n', '10', 'ffmpeg', '-v', 'error', '-y', '-i', path, '-vf', convert, ...rate, '-c:v', 'libx264', '-preset', 'medium', '-b:v', bps, '-pass', pass, '-passlogfile', join(folder, 'naive'), '-an', ...(pass === '1' ? ['-f', 'null', '-'] : [join(folder, 'naive.mp4')])]);
+    for (const pass of ['1', '2'])
+      await execa('nice', [
+        '-n',
+        '10',
+        'ffmpeg',
+        '-v',
+        'error',
+        '-y',
+        '-i',
+        path,
+        '-vf',
+        convert,
+        ...rate,
+        '-c:v',
+        'libx264',
+        '-preset',
+        'medium',
+        '-b:v',
+        bps,
+        '-pass',
+        pass,
+        '-passlogfile',
+        join(folder, 'naive'),
+        '-an',
+        ...(pass === '1' ? ['-f', 'null', '-'] : [join(folder, 'naive.mp4')]),
+      ]);
   });
   const reference = join(folder, 'reference.mkv');
-  await execa('ffmpeg', ['-v', 'error', '-y', '-i', path, '-vf', convert, ...rate, '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', reference]);
-  const [own, other] = [await measureSsim(made.path, reference), await measureSsim(join(folder, 'naive.mp4'), reference)];
+  await execa('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-i',
+    path,
+    '-vf',
+    convert,
+    ...rate,
+    '-c:v',
+    'libx264',
+    '-preset',
+    'ultrafast',
+    '-qp',
+    '0',
+    reference,
+  ]);
+  const [own, other] = [
+    await measureSsim(made.path, reference),
+    await measureSsim(join(folder, 'naive.mp4'), reference),
+  ];
   const naiveBytes = (await stat(join(folder, 'naive.mp4'))).size;
   const predicted = ready.plan.predictedOwnSsim;
   const round = (value: number, digits: number) => Number(value.toFixed(digits));
   return {
-    case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB`, made: `${widthPx}×${heightPx}`, 'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1), 'naive, s': round(naive.seconds, 1), 'cold / naive': round(cold.seconds / naive.seconds, 2), 'warm / naive': round(warm.seconds / naive.seconds, 2),
-    'cold, CPU': round(cold.cpuSeconds / naive.cpuSeconds, 2), 'warm, CPU': round(warm.cpuSeconds / naive.cpuSeconds, 2),
-    'time told, worst %': round(100 * findWorstForecast(told, warm.seconds), 0), SSIM: round(own, 4), 'SSIM − naive': round(own - other, 4), 'naive bytes, %': round((100 * naiveBytes) / made.facts.sizeBytes, 1),
-    'bytes / predicted, %': round((100 * made.facts.sizeBytes) / ready.plan.predictedBytes, 1), 'clarity − predicted': predicted === null ? 'none' : round((made.comparison.picture?.ssimMean ?? 0) - predicted, 4),
+    case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB`,
+    made: `${widthPx}×${heightPx}`,
+    'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1),
+    'naive, s': round(naive.seconds, 1),
+    'cold / naive': round(cold.seconds / naive.seconds, 2),
+    'warm / naive': round(warm.seconds / naive.seconds, 2),
+    'cold, CPU': round(cold.cpuSeconds / naive.cpuSeconds, 2),
+    'warm, CPU': round(warm.cpuSeconds / naive.cpuSeconds, 2),
+    'time told, worst %': round(100 * findWorstForecast(told, warm.seconds), 0),
+    SSIM: round(own, 4),
+    'SSIM − naive': round(own - other, 4),
+    'naive bytes, %': round((100 * naiveBytes) / made.facts.sizeBytes, 1),
+    'bytes / predicted, %': round((100 * made.facts.sizeBytes) / ready.plan.predictedBytes, 1),
+    'clarity − predicted':
+      predicted === null ? 'none' : round((made.comparison.picture?.ssimMean ?? 0) - predicted, 4),
   };
 }
 
@@ -110,10 +253,24 @@ export const makeVideoBenchmark: Benchmark = {
       const folder = await mkdtemp(join(tmpdir(), 'apodix-bench-'));
       try {
         const path = join(folder, 'source.mp4');
-        await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', source.filter, '-t', String(source.seconds), ...source.codec, path]);
+        await execa('ffmpeg', [
+          '-v',
+          'error',
+          '-y',
+          '-f',
+          'lavfi',
+          '-i',
+          source.filter,
+          '-t',
+          String(source.seconds),
+          ...source.codec,
+          path,
+        ]);
         const brought = new Map<number | null, Brought>();
         for (const [index, each] of own.entries()) {
-          const known = brought.get(each.lines) ?? (await bringSource(path, each.lines, join(folder, `working-${each.lines}`)));
+          const known =
+            brought.get(each.lines) ??
+            (await bringSource(path, each.lines, join(folder, `working-${each.lines}`)));
           brought.set(each.lines, known);
           const row = await runCase(each, source, known, join(folder, `case-${index}`));
           rows.push(row);
@@ -124,6 +281,14 @@ export const makeVideoBenchmark: Benchmark = {
         await rm(folder, { recursive: true, force: true });
       }
     }
-    return { tables: [{ title: 'Making against naive two-pass (baseline: FFmpeg, x264 medium, same size and bytes, no proof)', rows }] };
+    return {
+      tables: [
+        {
+          title:
+            'Making against naive two-pass (baseline: FFmpeg, x264 medium, same size and bytes, no proof)',
+          rows,
+        },
+      ],
+    };
   },
 };

@@ -12,17 +12,49 @@ export const readLimitsBenchmark: Benchmark = {
   run: () => {
     const all = Object.values(sets).flat();
     const whole = measureReading(all, READ_AT);
-    const page = all.map((each) => each.text).join('\n\n').slice(0, 3000);
-    const speed = measureRatio({ baseline: 'dividing the page into words', runBaseline: () => page.split(/\W+/).length, run: () => readInstructions(page, { now: READ_AT }).limits.length, seconds: 2 });
+    const page = all
+      .map((each) => each.text)
+      .join('\n\n')
+      .slice(0, 3000);
+    const speed = measureRatio({
+      baseline: 'dividing the page into words',
+      runBaseline: () => page.split(/\W+/).length,
+      run: () => readInstructions(page, { now: READ_AT }).limits.length,
+      seconds: 2,
+    });
     return Promise.resolve({
       tables: [
-        { title: `Reading ${all.length} texts by kind`, rows: whole.rows.map((row) => ({ kind: row.kind, right: row.right, missed: row.missed, invented: row.invented })) },
-        { title: 'Reading by set', rows: Object.entries(sets).map(([name, texts]) => ({ set: name, texts: texts.length, ...shares(measureReading(texts, READ_AT)) })) },
-        { title: 'All texts', rows: [{ ...shares(whole), wishes: `${whole.wishesFound} of ${whole.wishesWanted}` }] },
-        { title: 'A page of 3000 signs', rows: [{ baseline: speed.baseline, 'ms a page': speed.milliseconds, ratio: speed.ratio }] },
+        {
+          title: `Reading ${all.length} texts by kind`,
+          rows: whole.rows.map((row) => ({
+            kind: row.kind,
+            right: row.right,
+            missed: row.missed,
+            invented: row.invented,
+          })),
+        },
+        {
+          title: 'Reading by set',
+          rows: Object.entries(sets).map(([name, texts]) => ({
+            set: name,
+            texts: texts.length,
+            ...shares(measureReading(texts, READ_AT)),
+          })),
+        },
+        {
+          title: 'All texts',
+          rows: [{ ...shares(whole), wishes: `${whole.wishesFound} of ${whole.wishesWanted}` }],
+        },
+        {
+          title: 'A page of 3000 signs',
+          rows: [{ baseline: speed.baseline, 'ms a page': speed.milliseconds, ratio: speed.ratio }],
+        },
       ],
     });
   },
 };
 
-const shares = (result: ReturnType<typeof measureReading>) => ({ precision: Number(result.precision.toFixed(3)), recall: Number(result.recall.toFixed(3)) });
+const shares = (result: ReturnType<typeof measureReading>) => ({
+  precision: Number(result.precision.toFixed(3)),
+  recall: Number(result.recall.toFixed(3)),
+});

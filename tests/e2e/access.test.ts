@@ -18,8 +18,16 @@ let folder = '';
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-access-'));
   axe = await readFile(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 300_000, words: 'at most 300 kB' }), Limit.parse({ id: 'who', kind: 'participants' })];
-  apodix = await startApodix([buildAnnouncement('film', 'video', limits, { title: 'Film study', instructions: 'Film it, at most 300 kB. Make sure the light is good.' })]);
+  const limits = [
+    Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 300_000, words: 'at most 300 kB' }),
+    Limit.parse({ id: 'who', kind: 'participants' }),
+  ];
+  apodix = await startApodix([
+    buildAnnouncement('film', 'video', limits, {
+      title: 'Film study',
+      instructions: 'Film it, at most 300 kB. Make sure the light is good.',
+    }),
+  ]);
   browser = await openBrowser();
   await browser.setView(1280, 800);
   await browser.driver.get(apodix.url);
@@ -38,19 +46,42 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-const views = [['/today', '.card'], ['/new', '#title'], ['/quick-fit', '.drop'], ['/work/film/brief', '.limits li'], ['/work/film/takes', '.card'], ['/work/film/shape', '.strip'], ['/work/film/fit', '.offer'], ['/work/film/hand-in', '.item']] as const;
-const looks = [['light', 1280, 800, false], ['dark', 1280, 800, true], ['phone', 390, 844, false]] as const;
+const views = [
+  ['/today', '.card'],
+  ['/new', '#title'],
+  ['/quick-fit', '.drop'],
+  ['/work/film/brief', '.limits li'],
+  ['/work/film/takes', '.card'],
+  ['/work/film/shape', '.strip'],
+  ['/work/film/fit', '.offer'],
+  ['/work/film/hand-in', '.item'],
+] as const;
+const looks = [
+  ['light', 1280, 800, false],
+  ['dark', 1280, 800, true],
+  ['phone', 390, 844, false],
+] as const;
 
 describe('every view can be used by everyone', () => {
-  it.each(looks.flatMap(([look, width, height, isDark]) => views.map(([path, waitFor]) => [look, path, width, height, isDark, waitFor] as const)))('%s %s', async (_look, path, width, height, isDark, waitFor) => {
+  it.each(
+    looks.flatMap(([look, width, height, isDark]) =>
+      views.map(([path, waitFor]) => [look, path, width, height, isDark, waitFor] as const),
+    ),
+  )('%s %s', async (_look, path, width, height, isDark, waitFor) => {
     await browser.setView(width, height, isDark);
     await browser.driver.get(apodix.url + path);
     await browser.find(waitFor);
     await browser.driver.sleep(250);
     await browser.driver.executeScript(axe);
-    const faults = await browser.driver.executeAsyncScript<{ id: string; nodes: { html: string; failureSummary: string }[] }[]>("const done = arguments[0]; window.axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'] }).then((result) => done(result.violations.map(({ id, nodes }) => ({ id, nodes: nodes.slice(0, 3).map(({ html, failureSummary }) => ({ html: html.slice(0, 200), failureSummary })) }))));");
+    const faults = await browser.driver.executeAsyncScript<
+      { id: string; nodes: { html: string; failureSummary: string }[] }[]
+    >(
+      "const done = arguments[0]; window.axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'] }).then((result) => done(result.violations.map(({ id, nodes }) => ({ id, nodes: nodes.slice(0, 3).map(({ html, failureSummary }) => ({ html: html.slice(0, 200), failureSummary })) }))));",
+    );
     expect(faults).toEqual([]);
-    const [inner, page] = await browser.driver.executeScript<[number, number]>('return [window.innerWidth, document.documentElement.scrollWidth]');
+    const [inner, page] = await browser.driver.executeScript<[number, number]>(
+      'return [window.innerWidth, document.documentElement.scrollWidth]',
+    );
     expect(page).toBeLessThanOrEqual(inner);
   });
 });

@@ -4,15 +4,28 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openBrowser, type Browser } from '../test-support/browser.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
 
-const TEXT = 'Film one performance, between two and three minutes long. Hold the phone sideways. MP4, no more than 100 megs. Make sure the balance is nice. Room 12 is free at lunch.';
+const TEXT =
+  'Film one performance, between two and three minutes long. Hold the phone sideways. MP4, no more than 100 megs. Make sure the balance is nice. Room 12 is free at lunch.';
 let apodix: RunningApodix;
 let browser: Browser;
 
 beforeAll(async () => {
   const at = (hours: number) => new Date(Date.now() + hours * 3_600_000).toISOString();
-  const limits = Array.from({ length: 12 }, (_, index) => Limit.parse(index % 2 ? { id: `n${index}`, kind: 'picture-edge', edge: 'width', max: 4000 + index } : { id: `s${index}`, kind: 'file-size', maxBytes: 50_000_000 + index }));
+  const limits = Array.from({ length: 12 }, (_, index) =>
+    Limit.parse(
+      index % 2
+        ? { id: `n${index}`, kind: 'picture-edge', edge: 'width', max: 4000 + index }
+        : { id: `s${index}`, kind: 'file-size', maxBytes: 50_000_000 + index },
+    ),
+  );
   apodix = await startApodix([
-    buildAnnouncement('prose', 'video', [], { title: 'Prose', instructions: TEXT, dueAt: at(30), materials: [{ title: 'Bar plan', note: 'text', text: 'Bars 1 to 16.' }], rubric: [{ label: 'Sound', points: 10 }] }),
+    buildAnnouncement('prose', 'video', [], {
+      title: 'Prose',
+      instructions: TEXT,
+      dueAt: at(30),
+      materials: [{ title: 'Bar plan', note: 'text', text: 'Bars 1 to 16.' }],
+      rubric: [{ label: 'Sound', points: 10 }],
+    }),
     buildAnnouncement('soon', 'video', [], { title: 'Soon', dueAt: at(5) }),
     buildAnnouncement('late', 'video', [], { title: 'Much later', dueAt: at(300) }),
     buildAnnouncement('twelve', 'video', limits, { title: 'Twelve limits', dueAt: at(200) }),
@@ -28,13 +41,22 @@ afterAll(async () => {
   await apodix.stop();
 });
 
-const texts = (selector: string) => browser.driver.executeScript<string[]>('return [...document.querySelectorAll(arguments[0])].map((element) => element.innerText.trim())', selector);
+const texts = (selector: string) =>
+  browser.driver.executeScript<string[]>(
+    'return [...document.querySelectorAll(arguments[0])].map((element) => element.innerText.trim())',
+    selector,
+  );
 
 describe('Today', () => {
   it('sorts by what needs doing, reminds of what is due within a day, searches, and filters', async () => {
     await browser.driver.get(`${apodix.url}/today`);
     await browser.findText('.reminder', 'Soon');
-    expect((await texts('.card .title')).slice(0, 4)).toEqual(['Soon', 'Prose', 'Twelve limits', 'Much later']);
+    expect((await texts('.card .title')).slice(0, 4)).toEqual([
+      'Soon',
+      'Prose',
+      'Twelve limits',
+      'Much later',
+    ]);
     await (await browser.find('.filter input')).sendKeys('much');
     await browser.driver.wait(async () => (await texts('.card .title')).length === 1, 10_000);
     expect(await texts('.card .title')).toEqual(['Much later']);
@@ -47,7 +69,19 @@ describe('the brief', () => {
   it('marks the words that were read; pointing at either side lights the other; wishes are told apart', async () => {
     await browser.driver.get(`${apodix.url}/work/prose/brief`);
     await browser.findText('mark', 'no more than 100 megs');
-    expect(await texts('mark:not(.wish)')).toEqual(['one performance', 'between two and three minutes long', 'sideways', 'MP4', 'no more than 100 megs'].map((words) => (words === 'between two and three minutes long' ? expect.stringContaining('between two and three minutes') as string : words)));
+    expect(await texts('mark:not(.wish)')).toEqual(
+      [
+        'one performance',
+        'between two and three minutes long',
+        'sideways',
+        'MP4',
+        'no more than 100 megs',
+      ].map((words) =>
+        words === 'between two and three minutes long'
+          ? (expect.stringContaining('between two and three minutes') as string)
+          : words,
+      ),
+    );
     expect(await texts('mark.wish')).toEqual(['Make sure the balance is nice']);
     const mark = await browser.findText('mark', 'no more than 100 megs');
     await browser.driver.actions().move({ origin: mark }).perform();
@@ -76,7 +110,10 @@ describe('the brief', () => {
     await browser.findText('.limits li:last-child', 'One unbroken take');
     await browser.click('.limits li:last-child .row');
     await browser.click('.form .remove', 'Remove');
-    await browser.driver.wait(async () => !(await texts('.limits li')).some((each) => each.includes('One unbroken take')), 10_000);
+    await browser.driver.wait(
+      async () => !(await texts('.limits li')).some((each) => each.includes('One unbroken take')),
+      10_000,
+    );
     await browser.click('.undo button', 'Undo');
     await browser.findText('.limits li:last-child', 'One unbroken take');
     await browser.click('.undo button', 'Take back what the course announced');
@@ -110,11 +147,18 @@ describe('the brief', () => {
     await browser.findText('.spoken', 'Film');
     await browser.driver.executeScript('window.said.at(-1).onend()');
     await browser.findText('.spoken', 'Hold the phone');
-    await browser.driver.executeScript("const range = document.querySelector('.speed input'); range.value = 1.4; range.dispatchEvent(new Event('input'));");
+    await browser.driver.executeScript(
+      "const range = document.querySelector('.speed input'); range.value = 1.4; range.dispatchEvent(new Event('input'));",
+    );
     await browser.findText('.speed', '1.4×');
-    expect(await browser.driver.executeScript('return [window.said.at(-1).rate, window.said.at(-1).text]')).toEqual([1.4, 'Hold the phone sideways.']);
+    expect(
+      await browser.driver.executeScript('return [window.said.at(-1).rate, window.said.at(-1).text]'),
+    ).toEqual([1.4, 'Hold the phone sideways.']);
     await browser.click('.acts button', 'Stop');
-    await browser.driver.wait(async () => (await browser.driver.findElements(By.css('.spoken'))).length === 0, 10_000);
+    await browser.driver.wait(
+      async () => (await browser.driver.findElements(By.css('.spoken'))).length === 0,
+      10_000,
+    );
   });
 
   it('shows materials', async () => {
@@ -128,7 +172,9 @@ describe('the ledger', () => {
   it('holds twelve limits at 1280×800 without scrolling, and works by keyboard', async () => {
     await browser.driver.get(`${apodix.url}/work/twelve/takes`);
     await browser.findText('.ledger li:nth-child(12)', 'at most 4011 px');
-    const [scrolls, client] = await browser.driver.executeScript<[number, number]>("const list = document.querySelector('.ledger ul'); return [list.scrollHeight, list.clientHeight];");
+    const [scrolls, client] = await browser.driver.executeScript<[number, number]>(
+      "const list = document.querySelector('.ledger ul'); return [list.scrollHeight, list.clientHeight];",
+    );
     expect(scrolls).toBeLessThanOrEqual(client);
     await browser.driver.executeScript("document.querySelector('.ledger .row').focus()");
     await (await browser.driver.switchTo().activeElement()).sendKeys('\uE007');

@@ -19,18 +19,44 @@ let browser: Browser;
 let folder = '';
 let cookie = '';
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const read = async (id: string) => (await (await fetch(`${apodix.url}/api/assignments/${id}`, { headers: { cookie } })).json()) as AssignmentView;
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const read = async (id: string) =>
+  (await (
+    await fetch(`${apodix.url}/api/assignments/${id}`, { headers: { cookie } })
+  ).json()) as AssignmentView;
 async function readDelivered(deliveryId: string): Promise<Buffer> {
-  return Buffer.from(await (await fetch(`${apodix.siteUrl}/api/deliveries/${deliveryId}/files/0`)).arrayBuffer());
+  return Buffer.from(
+    await (await fetch(`${apodix.siteUrl}/api/deliveries/${deliveryId}/files/0`)).arrayBuffer(),
+  );
 }
 const hash = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-route-'));
   apodix = await startApodix([
-    buildAnnouncement('film', 'video', limits({ kind: 'file-size', maxBytes: VIDEO_LIMIT }, { kind: 'format', wanted: ['mp4'] }, { kind: 'length', maxUs: 5_000_000 }, { kind: 'file-name', pattern: 'Surname_Firstname_Piece' }), { title: 'Film study' }),
-    buildAnnouncement('print', 'photo', limits({ kind: 'file-size', maxBytes: PHOTO_LIMIT }, { kind: 'format', wanted: ['jpeg'], appliesTo: 'photo' }, { kind: 'picture-edge', edge: 'long', min: 800, max: 1000 }, { kind: 'location-removed' }), { title: 'Print study' }),
+    buildAnnouncement(
+      'film',
+      'video',
+      limits(
+        { kind: 'file-size', maxBytes: VIDEO_LIMIT },
+        { kind: 'format', wanted: ['mp4'] },
+        { kind: 'length', maxUs: 5_000_000 },
+        { kind: 'file-name', pattern: 'Surname_Firstname_Piece' },
+      ),
+      { title: 'Film study' },
+    ),
+    buildAnnouncement(
+      'print',
+      'photo',
+      limits(
+        { kind: 'file-size', maxBytes: PHOTO_LIMIT },
+        { kind: 'format', wanted: ['jpeg'], appliesTo: 'photo' },
+        { kind: 'picture-edge', edge: 'long', min: 800, max: 1000 },
+        { kind: 'location-removed' },
+      ),
+      { title: 'Print study' },
+    ),
   ]);
   browser = await openBrowser();
   await browser.setView(1280, 800);
@@ -58,7 +84,13 @@ async function handInAndReadReceipt(): Promise<void> {
 
 describe('from a recording to a receipt', () => {
   it('a phone recording: dropped, trimmed, fitted under its limit, proven, handed in', async () => {
-    const source = await makeClip(folder, 'IMG_0042.mov', { seconds: 9, size: '1280x720', rate: '30', filters: 'noise=alls=8:allf=t', video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '26'] });
+    const source = await makeClip(folder, 'IMG_0042.mov', {
+      seconds: 9,
+      size: '1280x720',
+      rate: '30',
+      filters: 'noise=alls=8:allf=t',
+      video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '26'],
+    });
     await browser.driver.get(`${apodix.url}/work/film/brief`);
     await browser.findText('.limits', 'File size');
     await browser.click('.foot a', /take/i);
@@ -69,7 +101,8 @@ describe('from a recording to a receipt', () => {
     // Trim by keys: go 30 frames in, start there; a further 60 frames on, finish there.
     await browser.find('.strip');
     const body = await browser.find('body');
-    const frame = async () => Number(/\d+/.exec(await (await browser.find('[data-testid=frame]')).getText())?.[0]);
+    const frame = async () =>
+      Number(/\d+/.exec(await (await browser.find('[data-testid=frame]')).getText())?.[0]);
     await browser.click('.buttons button', 'frame ›');
     await browser.driver.wait(async () => (await frame()) === 1, 10_000);
     await body.sendKeys('.'.repeat(29));
@@ -106,23 +139,51 @@ describe('from a recording to a receipt', () => {
     await handInAndReadReceipt();
 
     const view = await read('film');
-    const receipt = (await (await fetch(`${apodix.url}/api/receipts/${view.receiptId}`, { headers: { cookie } })).json()) as { courseSite: { deliveryId: string }; files: { sha256: string; sizeBytes: number }[] };
+    const receipt = (await (
+      await fetch(`${apodix.url}/api/receipts/${view.receiptId}`, { headers: { cookie } })
+    ).json()) as { courseSite: { deliveryId: string }; files: { sha256: string; sizeBytes: number }[] };
     const delivered = await readDelivered(receipt.courseSite.deliveryId);
     expect(delivered.length).toBeLessThanOrEqual(VIDEO_LIMIT);
-    expect([delivered.length, hash(delivered)]).toEqual([receipt.files[0]?.sizeBytes, receipt.files[0]?.sha256]);
+    expect([delivered.length, hash(delivered)]).toEqual([
+      receipt.files[0]?.sizeBytes,
+      receipt.files[0]?.sha256,
+    ]);
     const path = join(folder, 'delivered.mp4');
     await writeFile(path, delivered);
     const outside = await probe(path);
-    expect(outside.streams.find((stream) => stream.codec_type === 'video')).toMatchObject({ codec_name: 'h264', profile: 'High', pix_fmt: 'yuv420p', nb_read_frames: '61', color_space: 'bt709' });
+    expect(outside.streams.find((stream) => stream.codec_type === 'video')).toMatchObject({
+      codec_name: 'h264',
+      profile: 'High',
+      pix_fmt: 'yuv420p',
+      nb_read_frames: '61',
+      color_space: 'bt709',
+    });
     await browser.driver.get(`${apodix.url}/today`);
     await browser.findText('.done', 'Film study');
   });
 
   it('a HEIC photograph: chosen, turned, fitted, proven, handed in', async () => {
     const [widthPx, heightPx] = [1600, 1200];
-    const rgb = await photographPrint('full-print', { widthPx, heightPx, corners: [[0.16, 0.24], [0.83, 0.15], [0.9, 0.82], [0.1, 0.87]] });
+    const rgb = await photographPrint('full-print', {
+      widthPx,
+      heightPx,
+      corners: [
+        [0.16, 0.24],
+        [0.83, 0.15],
+        [0.9, 0.82],
+        [0.1, 0.87],
+      ],
+    });
     const source = join(folder, 'IMG_0043.HEIC');
-    await writeFile(source, await writeHeif({ rgb, widthPx, heightPx, exif: buildExif({ takenAt: '2026:11:20 14:02:00', serial: 'SN-1', place: [52.5, -1.25] }) }));
+    await writeFile(
+      source,
+      await writeHeif({
+        rgb,
+        widthPx,
+        heightPx,
+        exif: buildExif({ takenAt: '2026:11:20 14:02:00', serial: 'SN-1', place: [52.5, -1.25] }),
+      }),
+    );
     await browser.driver.get(`${apodix.url}/work/print/takes`);
     await chooseFile(browser, source);
     await browser.findText('.card.chosen', '1600×1200', 60_000);
@@ -135,7 +196,9 @@ describe('from a recording to a receipt', () => {
     await browser.click('.side a.go', 'Go to hand in');
     await handInAndReadReceipt();
     const view = await read('print');
-    const receipt = (await (await fetch(`${apodix.url}/api/receipts/${view.receiptId}`, { headers: { cookie } })).json()) as { courseSite: { deliveryId: string }; files: { sha256: string }[] };
+    const receipt = (await (
+      await fetch(`${apodix.url}/api/receipts/${view.receiptId}`, { headers: { cookie } })
+    ).json()) as { courseSite: { deliveryId: string }; files: { sha256: string }[] };
     const delivered = await readDelivered(receipt.courseSite.deliveryId);
     expect(hash(delivered)).toBe(receipt.files[0]?.sha256);
     expect(delivered.length).toBeLessThanOrEqual(PHOTO_LIMIT);
@@ -147,7 +210,11 @@ describe('from a recording to a receipt', () => {
     await writeFile(source, '#EXTM3U\nhttp://127.0.0.1:1/other.ts\n');
     await browser.driver.get(`${apodix.url}/work/print/takes`);
     await chooseFile(browser, source);
-    await browser.findText('.card .fault', 'Cannot be used. This is a list that points to other files', 30_000);
+    await browser.findText(
+      '.card .fault',
+      'Cannot be used. This is a list that points to other files',
+      30_000,
+    );
   });
 });
 
@@ -164,7 +231,11 @@ describe('Quick fit', () => {
     await browser.findText('.offer', 'Made and proven', 60_000);
     const link = await (await browser.findText('.side a', 'Save a copy')).getAttribute('href');
     const session = await browser.driver.manage().getCookie('apodix_session');
-    const bytes = Buffer.from(await (await fetch(link ?? '', { headers: { cookie: `apodix_session=${session.value}` } })).arrayBuffer());
+    const bytes = Buffer.from(
+      await (
+        await fetch(link ?? '', { headers: { cookie: `apodix_session=${session.value}` } })
+      ).arrayBuffer(),
+    );
     expect(bytes.length).toBeLessThanOrEqual(300_000);
     const path = join(folder, 'quick.mp4');
     await writeFile(path, bytes);

@@ -1,4 +1,15 @@
-import { buildOffers, buildPlan, createPlainRecipe, Limit, planNextSample, planSamples, type ApodixError, type PlanInput, type Recipe, type VideoPlan } from '@apodix/core';
+import {
+  buildOffers,
+  buildPlan,
+  createPlainRecipe,
+  Limit,
+  planNextSample,
+  planSamples,
+  type ApodixError,
+  type PlanInput,
+  type Recipe,
+  type VideoPlan,
+} from '@apodix/core';
 import { inspectMedia, makeFile, sampleTake } from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdir, mkdtemp, readdir, rm, stat, truncate } from 'node:fs/promises';
@@ -13,37 +24,130 @@ beforeAll(async () => {
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const TAGGED = ['-c:v', 'libx264', '-profile:v', 'high', '-preset', 'veryfast', '-crf', '18', '-g', '25', '-sc_threshold', '0', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'];
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const TAGGED = [
+  '-c:v',
+  'libx264',
+  '-profile:v',
+  'high',
+  '-preset',
+  'veryfast',
+  '-crf',
+  '18',
+  '-g',
+  '25',
+  '-sc_threshold',
+  '0',
+  '-color_primaries',
+  'bt709',
+  '-color_trc',
+  'bt709',
+  '-colorspace',
+  'bt709',
+  '-color_range',
+  'tv',
+];
 
-async function prepare(path: string, asked: Limit[], recipe: Recipe = createPlainRecipe()): Promise<PlanInput & { frames: NonNullable<PlanInput['frames']>; keyframesUs: number[] }> {
+async function prepare(
+  path: string,
+  asked: Limit[],
+  recipe: Recipe = createPlainRecipe(),
+): Promise<PlanInput & { frames: NonNullable<PlanInput['frames']>; keyframesUs: number[] }> {
   const { facts, analysis } = await inspectMedia(path, { scratchFolder: folder });
-  return { facts, recipe, limits: asked, frames: { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs }, takeName: 'clip.mp4', nameContext: null, complexity: analysis.complexity, keyframesUs: analysis.keyframesUs };
+  return {
+    facts,
+    recipe,
+    limits: asked,
+    frames: { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs },
+    takeName: 'clip.mp4',
+    nameContext: null,
+    complexity: analysis.complexity,
+    keyframesUs: analysis.keyframesUs,
+  };
 }
 
-async function makeIn(name: string, path: string, input: Awaited<ReturnType<typeof prepare>>, options: { signal?: AbortSignal; onProgress?: () => void } = {}) {
+async function makeIn(
+  name: string,
+  path: string,
+  input: Awaited<ReturnType<typeof prepare>>,
+  options: { signal?: AbortSignal; onProgress?: () => void } = {},
+) {
   const { plan } = buildPlan(input);
   if (!plan) throw new TypeError('a plan was expected');
   const own = join(folder, name);
   await mkdir(own, { recursive: true });
-  const made = await makeFile({ sourcePath: path, facts: input.facts, frames: input.facts.video ? input.frames : null, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs, plan, judge: { limits: input.limits, nameContext: null }, outputPath: join(own, plan.fileName), ...options });
+  const made = await makeFile({
+    sourcePath: path,
+    facts: input.facts,
+    frames: input.facts.video ? input.frames : null,
+    complexity: input.complexity ?? null,
+    keyframesUs: input.keyframesUs,
+    plan,
+    judge: { limits: input.limits, nameContext: null },
+    outputPath: join(own, plan.fileName),
+    ...options,
+  });
   return { made, plan };
 }
 
 /** MD5 of the coded picture as FFmpeg itself reads it, packet by packet. */
 async function readPacketHashes(path: string): Promise<string[]> {
-  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', path, '-map', '0:v:0', '-c', 'copy', '-bsf:v', 'h264_mp4toannexb,filter_units=remove_types=6|7|8|9', '-f', 'framehash', '-hash', 'md5', '-']);
-  return stdout.split('\n').filter((line) => line && !line.startsWith('#')).map((line) => line.split(',').at(-1)?.trim() ?? '');
+  const { stdout } = await execa('ffmpeg', [
+    '-v',
+    'error',
+    '-i',
+    path,
+    '-map',
+    '0:v:0',
+    '-c',
+    'copy',
+    '-bsf:v',
+    'h264_mp4toannexb,filter_units=remove_types=6|7|8|9',
+    '-f',
+    'framehash',
+    '-hash',
+    'md5',
+    '-',
+  ]);
+  return stdout
+    .split('\n')
+    .filter((line) => line && !line.startsWith('#'))
+    .map((line) => line.split(',').at(-1)?.trim() ?? '');
 }
 
 describe('planning from samples', () => {
   it('foretells bytes within 3 % and clarity within 0.005 of the file that is then made', async () => {
-    const path = await makeClip(folder, 'sampled.mp4', { seconds: 10, size: '640x360', filters: 'noise=alls=6:allf=t' });
+    const path = await makeClip(folder, 'sampled.mp4', {
+      seconds: 10,
+      size: '640x360',
+      filters: 'noise=alls=6:allf=t',
+    });
     const asked = limits({ kind: 'file-size', maxBytes: 900_000 }, { kind: 'format', wanted: ['mp4'] });
     const input = await prepare(path, asked, { ...createPlainRecipe(), isMirrored: true });
-    const spec = planSamples(input.facts, { frameTimesUs: [...input.frames.timesUs], frameEndUs: input.frames.endUs, peaks: null, filmstrip: null, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs }, input.recipe, asked);
+    const spec = planSamples(
+      input.facts,
+      {
+        frameTimesUs: [...input.frames.timesUs],
+        frameEndUs: input.frames.endUs,
+        peaks: null,
+        filmstrip: null,
+        complexity: input.complexity ?? null,
+        keyframesUs: input.keyframesUs,
+      },
+      input.recipe,
+      asked,
+    );
     if (!spec) throw new TypeError('samples were expected');
-    const samples = await sampleTake({ sourcePath: path, facts: input.facts, frames: input.frames, recipe: input.recipe, spec, scratchFolder: folder, findNext: (first) => planNextSample({ ...input, samples: first }) });
+    const samples = await sampleTake({
+      sourcePath: path,
+      facts: input.facts,
+      frames: input.frames,
+      recipe: input.recipe,
+      spec,
+      scratchFolder: folder,
+      findNext: (first) => planNextSample({ ...input, samples: first }),
+    });
     // Two numbers of lines at three rate factors each, and one more where the plan stands.
     expect(samples.points).toHaveLength(7);
     const sampled = { ...input, samples };
@@ -52,71 +156,156 @@ describe('planning from samples', () => {
     for (const { plan } of offers) expect(plan.predictedBytes).toBeLessThanOrEqual(900_000);
     const { made, plan } = await makeIn('sampled', path, sampled);
     expect(Math.abs(made.facts.sizeBytes / plan.predictedBytes - 1)).toBeLessThanOrEqual(0.03);
-    expect(Math.abs((made.comparison.picture?.ssimMean ?? 0) - ((plan as VideoPlan).predictedOwnSsim ?? 0))).toBeLessThanOrEqual(0.005);
-    expect(made.findings.filter((finding) => finding.kind === 'proof').map((finding) => [finding.limitId, finding.state])).toEqual([['proof-frames', 'met'], ['proof-ends', 'met'], ['proof-clarity', 'met'], ['proof-step', 'met'], ['proof-loudness', 'met']]);
+    expect(
+      Math.abs((made.comparison.picture?.ssimMean ?? 0) - ((plan as VideoPlan).predictedOwnSsim ?? 0)),
+    ).toBeLessThanOrEqual(0.005);
+    expect(
+      made.findings
+        .filter((finding) => finding.kind === 'proof')
+        .map((finding) => [finding.limitId, finding.state]),
+    ).toEqual([
+      ['proof-frames', 'met'],
+      ['proof-ends', 'met'],
+      ['proof-clarity', 'met'],
+      ['proof-step', 'met'],
+      ['proof-loudness', 'met'],
+    ]);
   });
 });
 
 describe('taking the coded picture over', () => {
   it('wraps a recording that meets the limits anew: every packet the same, index first, private notes gone', async () => {
-    const path = await makeClip(folder, 'wrap.mov', { seconds: 4, video: TAGGED, extra: ['-metadata', 'location=+52.5-001.2/'] });
-    const input = await prepare(path, limits({ kind: 'format', wanted: ['mp4'] }, { kind: 'file-size', maxBytes: 50_000_000 }, { kind: 'location-removed' }));
+    const path = await makeClip(folder, 'wrap.mov', {
+      seconds: 4,
+      video: TAGGED,
+      extra: ['-metadata', 'location=+52.5-001.2/'],
+    });
+    const input = await prepare(
+      path,
+      limits(
+        { kind: 'format', wanted: ['mp4'] },
+        { kind: 'file-size', maxBytes: 50_000_000 },
+        { kind: 'location-removed' },
+      ),
+    );
     const { made } = await makeIn('wrap', path, input);
-    expect([made.plan.kind === 'video' && made.plan.method, made.everyMustMet, made.facts.moovFirst, made.facts.locationPresent]).toEqual(['rewrap', true, true, false]);
+    expect([
+      made.plan.kind === 'video' && made.plan.method,
+      made.everyMustMet,
+      made.facts.moovFirst,
+      made.facts.locationPresent,
+    ]).toEqual(['rewrap', true, true, false]);
     expect(await readPacketHashes(made.path)).toEqual(await readPacketHashes(path));
   });
 
   it('cuts to the frame: only the groups at the ends are coded again', async () => {
     const path = await makeClip(folder, 'cut.mp4', { seconds: 10, video: TAGGED });
     const keep = { startUs: 1_400_000, finishUs: 8_720_000 };
-    const { made } = await makeIn('cut', path, await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), { ...createPlainRecipe(), keep }));
+    const { made } = await makeIn(
+      'cut',
+      path,
+      await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), {
+        ...createPlainRecipe(),
+        keep,
+      }),
+    );
     expect(made.plan.kind === 'video' && made.plan.method).toBe('cut');
     expect(made.facts.video).toMatchObject({ frameCount: 183, rateKind: 'constant', startUs: 0 });
     const [source, result] = await Promise.all([readFrameThumbs(path), readFrameThumbs(made.path)]);
     expect(result).toHaveLength(183);
     // Frame 35 is the first that is kept; the keyframes at 50 and 200 bound what is taken over.
     for (let frame = 50; frame < 200; frame += 1) expect(result[frame - 35]).toEqual(source[frame]);
-    const differ = (left: Uint8Array | undefined, right: Uint8Array | undefined) => (left ?? new Uint8Array()).reduce((sum, value, index) => sum + Math.abs(value - (right?.[index] ?? 0)), 0);
+    const differ = (left: Uint8Array | undefined, right: Uint8Array | undefined) =>
+      (left ?? new Uint8Array()).reduce(
+        (sum, value, index) => sum + Math.abs(value - (right?.[index] ?? 0)),
+        0,
+      );
     for (const frame of [35, 36, 48, 201, 216, 217]) {
       const shifts = [-1, 0, 1].map((shift) => differ(result[frame - 35], source[frame + shift]));
       expect(Math.min(...shifts)).toBe(shifts[1]);
     }
     const outside = await probe(made.path);
-    expect(outside.streams.find((stream) => stream.codec_type === 'video')).toMatchObject({ nb_read_frames: '183' });
+    expect(outside.streams.find((stream) => stream.codec_type === 'video')).toMatchObject({
+      nb_read_frames: '183',
+    });
   });
 
   it('codes instead where a turn is asked for', async () => {
     const path = join(folder, 'wrap.mov');
-    const { plan } = buildPlan(await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), { ...createPlainRecipe(), turnDegrees: 90 }));
+    const { plan } = buildPlan(
+      await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), {
+        ...createPlainRecipe(),
+        turnDegrees: 90,
+      }),
+    );
     expect(plan).toMatchObject({ kind: 'video', method: 'code' });
   });
 });
 
 it('takes the sound alone out of a video where sound is what is wanted', async () => {
   const path = await makeClip(folder, 'talk.mp4', { seconds: 3 });
-  const { made } = await makeIn('talk', path, await prepare(path, limits({ kind: 'format', wanted: ['mp3'] }, { kind: 'file-size', maxBytes: 200_000 })));
+  const { made } = await makeIn(
+    'talk',
+    path,
+    await prepare(
+      path,
+      limits({ kind: 'format', wanted: ['mp3'] }, { kind: 'file-size', maxBytes: 200_000 }),
+    ),
+  );
   expect(made.facts).toMatchObject({ kind: 'sound', container: 'mp3', video: null });
   expect(made.findings.find((finding) => finding.limitId === 'proof-step')?.state).toBe('met');
 });
 
 describe('codings', () => {
   it('without samples meets the size in two passes, with HEVC only where it is asked for', async () => {
-    const path = await makeClip(folder, 'coded.mp4', { seconds: 6, size: '640x360', filters: 'noise=alls=6:allf=t' });
-    for (const [name, codec, tag] of [['plain', 'h264', 'avc1'], ['asked', 'hevc', 'hvc1']] as const) {
-      const asked = limits({ kind: 'file-size', maxBytes: 500_000 }, { kind: 'format', wanted: ['mp4'] }, ...(name === 'asked' ? [{ kind: 'video-codec', wanted: [codec] }] : []));
-      const { made } = await makeIn(name, path, await prepare(path, asked, { ...createPlainRecipe(), isMirrored: true }));
-      expect([made.everyMustMet, made.facts.sizeBytes <= 500_000, made.facts.sizeBytes >= 485_000, made.facts.moovFirst]).toEqual([true, true, true, true]);
+    const path = await makeClip(folder, 'coded.mp4', {
+      seconds: 6,
+      size: '640x360',
+      filters: 'noise=alls=6:allf=t',
+    });
+    for (const [name, codec, tag] of [
+      ['plain', 'h264', 'avc1'],
+      ['asked', 'hevc', 'hvc1'],
+    ] as const) {
+      const asked = limits(
+        { kind: 'file-size', maxBytes: 500_000 },
+        { kind: 'format', wanted: ['mp4'] },
+        ...(name === 'asked' ? [{ kind: 'video-codec', wanted: [codec] }] : []),
+      );
+      const { made } = await makeIn(
+        name,
+        path,
+        await prepare(path, asked, { ...createPlainRecipe(), isMirrored: true }),
+      );
+      expect([
+        made.everyMustMet,
+        made.facts.sizeBytes <= 500_000,
+        made.facts.sizeBytes >= 485_000,
+        made.facts.moovFirst,
+      ]).toEqual([true, true, true, true]);
       expect(made.comparison.picture?.ssimMean).toBeGreaterThan(0.8);
       const outside = await probe(made.path);
-      expect(outside.streams.find((stream) => stream.codec_type === 'video')).toMatchObject({ codec_name: codec, codec_tag_string: tag, color_space: 'bt709', pix_fmt: 'yuv420p' });
+      expect(outside.streams.find((stream) => stream.codec_type === 'video')).toMatchObject({
+        codec_name: codec,
+        codec_tag_string: tag,
+        color_space: 'bt709',
+        pix_fmt: 'yuv420p',
+      });
     }
   });
 });
 
 describe('faults while making', () => {
   const start = async (name: string, options: { signal?: AbortSignal } = {}) => {
-    const path = await makeClip(folder, `${name}.mp4`, { seconds: 30, size: '1280x720', video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '50'] });
-    const input = await prepare(path, limits({ kind: 'file-size', maxBytes: 4_000_000 }), { ...createPlainRecipe(), isMirrored: true });
+    const path = await makeClip(folder, `${name}.mp4`, {
+      seconds: 30,
+      size: '1280x720',
+      video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '50'],
+    });
+    const input = await prepare(path, limits({ kind: 'file-size', maxBytes: 4_000_000 }), {
+      ...createPlainRecipe(),
+      isMirrored: true,
+    });
     let begun = (): void => undefined;
     const isCoding = new Promise<void>((resolve) => (begun = resolve));
     const making = makeIn(name, path, input, { ...options, onProgress: () => begun() });
@@ -127,7 +316,10 @@ describe('faults while making', () => {
   };
   const findCoders = async (name: string) => {
     const { stdout } = await execa('ps', ['-eo', 'pid,args']);
-    return stdout.split('\n').filter((line) => line.includes('ffmpeg') && line.includes(`/${name}.mp4`) && !line.includes('ps -eo')).map((line) => Number(line.trim().split(' ')[0]));
+    return stdout
+      .split('\n')
+      .filter((line) => line.includes('ffmpeg') && line.includes(`/${name}.mp4`) && !line.includes('ps -eo'))
+      .map((line) => Number(line.trim().split(' ')[0]));
   };
 
   it('stops within a second and leaves nothing behind', async () => {
@@ -153,7 +345,9 @@ describe('faults while making', () => {
   it('makes no file from a recording that is cut off while it is being made', async () => {
     const { path, making } = await start('cut-off');
     await truncate(path, Math.floor((await stat(path)).size * 0.2));
-    expect(['MAKE_FAILED', 'DAMAGED', 'TRUNCATED', 'PROOF_FAILED']).toContain(((await making.catch((error: unknown) => error)) as ApodixError).code);
+    expect(['MAKE_FAILED', 'DAMAGED', 'TRUNCATED', 'PROOF_FAILED']).toContain(
+      ((await making.catch((error: unknown) => error)) as ApodixError).code,
+    );
     expect(await readdir(join(folder, 'cut-off'))).toEqual([]);
   });
 });

@@ -14,13 +14,24 @@ const size = { widthPx: 1200, heightPx: 800 };
 
 /** Four quarters with grain: red, green, blue, light. */
 function drawQuarters(): Buffer<ArrayBuffer> {
-  const quarters = [[200, 40, 40], [40, 180, 60], [50, 70, 200], [230, 220, 200]] as const;
+  const quarters = [
+    [200, 40, 40],
+    [40, 180, 60],
+    [50, 70, 200],
+    [230, 220, 200],
+  ] as const;
   const points = Buffer.from(new ArrayBuffer(size.widthPx * size.heightPx * 3));
   for (let y = 0, seed = 5; y < size.heightPx; y += 1) {
     for (let x = 0; x < size.widthPx; x += 1) {
       seed = (Math.imul(seed, 1_103_515_245) + 12_345) >>> 0;
       const color = quarters[(y < size.heightPx / 2 ? 0 : 2) + (x < size.widthPx / 2 ? 0 : 1)] ?? quarters[0];
-      color.forEach((value, channel) => (points[(y * size.widthPx + x) * 3 + channel] = Math.max(0, Math.min(255, value + (seed >>> 28) - 8))));
+      color.forEach(
+        (value, channel) =>
+          (points[(y * size.widthPx + x) * 3 + channel] = Math.max(
+            0,
+            Math.min(255, value + (seed >>> 28) - 8),
+          )),
+      );
     }
   }
   return points;
@@ -34,15 +45,34 @@ interface Stream {
 /** A document written by hand (ISO 32000-1, 7.5): pages with one picture each and a line of text. */
 function writeDocument(pictures: readonly Stream[], extra = ''): Buffer {
   const objects: Buffer[] = [];
-  const add = (text: string, bytes?: Buffer) => objects.push(bytes ? Buffer.concat([Buffer.from(`${objects.length + 1} 0 obj\n<< ${text} /Length ${bytes.length} >>\nstream\n`), bytes, Buffer.from('\nendstream\nendobj\n')]) : Buffer.from(`${objects.length + 1} 0 obj\n<< ${text} >>\nendobj\n`));
+  const add = (text: string, bytes?: Buffer) =>
+    objects.push(
+      bytes
+        ? Buffer.concat([
+            Buffer.from(`${objects.length + 1} 0 obj\n<< ${text} /Length ${bytes.length} >>\nstream\n`),
+            bytes,
+            Buffer.from('\nendstream\nendobj\n'),
+          ])
+        : Buffer.from(`${objects.length + 1} 0 obj\n<< ${text} >>\nendobj\n`),
+    );
   add('/Type /Catalog /Pages 2 0 R');
-  add(`/Type /Pages /Count ${pictures.length} /Kids [${pictures.map((_, index) => `${5 + index * 3} 0 R`).join(' ')}]`);
+  add(
+    `/Type /Pages /Count ${pictures.length} /Kids [${pictures.map((_, index) => `${5 + index * 3} 0 R`).join(' ')}]`,
+  );
   add('/Type /Font /Subtype /Type1 /BaseFont /Helvetica');
   add('/Author (Somebody) /Producer (A scanner) /Title (Private)');
   for (const [index, picture] of pictures.entries()) {
-    add(`/Type /Page /Parent 2 0 R /MediaBox [0 0 600 400] /Resources << /XObject << /P ${7 + index * 3} 0 R >> /Font << /F 3 0 R >> >> /Contents ${6 + index * 3} 0 R`);
-    add('', Buffer.from(`q 600 0 0 400 0 0 cm /P Do Q BT /F 20 Tf 40 40 Td (Page number ${index + 1}) Tj ET`));
-    add(`/Type /XObject /Subtype /Image /Width ${size.widthPx} /Height ${size.heightPx} /BitsPerComponent 8 ${picture.dict}`, picture.bytes);
+    add(
+      `/Type /Page /Parent 2 0 R /MediaBox [0 0 600 400] /Resources << /XObject << /P ${7 + index * 3} 0 R >> /Font << /F 3 0 R >> >> /Contents ${6 + index * 3} 0 R`,
+    );
+    add(
+      '',
+      Buffer.from(`q 600 0 0 400 0 0 cm /P Do Q BT /F 20 Tf 40 40 Td (Page number ${index + 1}) Tj ET`),
+    );
+    add(
+      `/Type /XObject /Subtype /Image /Width ${size.widthPx} /Height ${size.heightPx} /BitsPerComponent 8 ${picture.dict}`,
+      picture.bytes,
+    );
   }
   const parts: Buffer[] = [Buffer.from('%PDF-1.5\n')];
   const offsets = objects.map((object) => {
@@ -51,58 +81,145 @@ function writeDocument(pictures: readonly Stream[], extra = ''): Buffer {
     return at;
   });
   const at = parts.reduce((sum, part) => sum + part.length, 0);
-  parts.push(Buffer.from(`xref\n0 ${objects.length + 1}\n0000000000 65535 f \n${offsets.map((offset) => `${String(offset).padStart(10, '0')} 00000 n \n`).join('')}trailer\n<< /Size ${objects.length + 1} /Root 1 0 R /Info 4 0 R ${extra} >>\nstartxref\n${at}\n%%EOF\n`));
+  parts.push(
+    Buffer.from(
+      `xref\n0 ${objects.length + 1}\n0000000000 65535 f \n${offsets.map((offset) => `${String(offset).padStart(10, '0')} 00000 n \n`).join('')}trailer\n<< /Size ${objects.length + 1} /Root 1 0 R /Info 4 0 R ${extra} >>\nstartxref\n${at}\n%%EOF\n`,
+    ),
+  );
   return Buffer.concat(parts);
 }
 
 /** Rows as PNG filters them, here all with filter 2 (each sample less the one above). */
 function filterRows(points: Buffer): Buffer {
   const rowBytes = size.widthPx * 3;
-  return Buffer.concat(Array.from({ length: size.heightPx }, (_, row) => Buffer.concat([Buffer.from([2]), Buffer.from(points.subarray(row * rowBytes, (row + 1) * rowBytes).map((value, column) => value - (row === 0 ? 0 : (points[(row - 1) * rowBytes + column] ?? 0))))])));
+  return Buffer.concat(
+    Array.from({ length: size.heightPx }, (_, row) =>
+      Buffer.concat([
+        Buffer.from([2]),
+        Buffer.from(
+          points
+            .subarray(row * rowBytes, (row + 1) * rowBytes)
+            .map((value, column) => value - (row === 0 ? 0 : (points[(row - 1) * rowBytes + column] ?? 0))),
+        ),
+      ]),
+    ),
+  );
 }
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-pdf-'));
   colors = drawQuarters();
-  const jpeg = await sharp(colors, { raw: { width: size.widthPx, height: size.heightPx, channels: 3 } }).jpeg({ quality: 96, chromaSubsampling: '4:4:4' }).withExif({ IFD0: { Make: 'Camera' }, IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '51/1 30/1 0/1', GPSLongitudeRef: 'W', GPSLongitude: '0/1 7/1 0/1' } }).toBuffer();
+  const jpeg = await sharp(colors, { raw: { width: size.widthPx, height: size.heightPx, channels: 3 } })
+    .jpeg({ quality: 96, chromaSubsampling: '4:4:4' })
+    .withExif({
+      IFD0: { Make: 'Camera' },
+      IFD3: {
+        GPSLatitudeRef: 'N',
+        GPSLatitude: '51/1 30/1 0/1',
+        GPSLongitudeRef: 'W',
+        GPSLongitude: '0/1 7/1 0/1',
+      },
+    })
+    .toBuffer();
   const scanned: Stream = { dict: '/ColorSpace /DeviceRGB /Filter /DCTDecode', bytes: jpeg };
-  const packed: Stream = { dict: '/ColorSpace /DeviceRGB /Filter /FlateDecode /DecodeParms << /Predictor 15 /Colors 3 /Columns 1200 >>', bytes: deflateSync(filterRows(colors)) };
+  const packed: Stream = {
+    dict: '/ColorSpace /DeviceRGB /Filter /FlateDecode /DecodeParms << /Predictor 15 /Colors 3 /Columns 1200 >>',
+    bytes: deflateSync(filterRows(colors)),
+  };
   await writeFile(join(folder, 'two.pdf'), writeDocument([scanned, packed]));
   await writeFile(join(folder, 'one.pdf'), writeDocument([scanned]));
-  await writeFile(join(folder, 'locked.pdf'), writeDocument([scanned], '/Encrypt << /Filter /Standard /V 1 /R 2 /O (12345678901234567890123456789012) /U (12345678901234567890123456789012) /P -4 >> /ID [(a) (a)]'));
-  await sharp(colors, { raw: { width: size.widthPx, height: size.heightPx, channels: 3 } }).png().toFile(join(folder, 'photo.png'));
+  await writeFile(
+    join(folder, 'locked.pdf'),
+    writeDocument(
+      [scanned],
+      '/Encrypt << /Filter /Standard /V 1 /R 2 /O (12345678901234567890123456789012) /U (12345678901234567890123456789012) /P -4 >> /ID [(a) (a)]',
+    ),
+  );
+  await sharp(colors, { raw: { width: size.widthPx, height: size.heightPx, channels: 3 } })
+    .png()
+    .toFile(join(folder, 'photo.png'));
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const planOf = (facts: MediaFacts, asked: Limit[], recipe: Partial<Recipe> = {}) => buildPlan({ facts, recipe: { ...createPlainRecipe(), ...recipe }, limits: asked, frames: null, takeName: 'drawing.pdf', nameContext: null });
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const planOf = (facts: MediaFacts, asked: Limit[], recipe: Partial<Recipe> = {}) =>
+  buildPlan({
+    facts,
+    recipe: { ...createPlainRecipe(), ...recipe },
+    limits: asked,
+    frames: null,
+    takeName: 'drawing.pdf',
+    nameContext: null,
+  });
 async function make(name: string, asked: Limit[], recipe: Partial<Recipe> = {}) {
   const path = join(folder, name);
   const { facts } = await inspectMedia(path);
   const { plan } = planOf(facts, asked, recipe);
   if (!plan) throw new TypeError('a plan was expected');
-  return makeFile({ sourcePath: path, facts, frames: null, plan, judge: { limits: asked, nameContext: null }, outputPath: join(folder, `made-${Math.random().toString(36).slice(2)}.pdf`) });
+  return makeFile({
+    sourcePath: path,
+    facts,
+    frames: null,
+    plan,
+    judge: { limits: asked, nameContext: null },
+    outputPath: join(folder, `made-${Math.random().toString(36).slice(2)}.pdf`),
+  });
 }
 /** Colors of the four quarters of a page, as another program draws it. */
 async function drawPage(path: string, page = 1): Promise<number[][]> {
-  await execa('pdftoppm', ['-f', String(page), '-l', String(page), '-singlefile', '-png', '-r', '50', path, join(folder, 'drawn')]);
-  const { data, info } = await sharp(join(folder, 'drawn.png')).resize(4, 4, { fit: 'fill', kernel: 'cubic' }).raw().toBuffer({ resolveWithObject: true });
-  return [0, 3, 12, 15].map((corner) => [...data.subarray(corner * info.channels, corner * info.channels + 3)]);
+  await execa('pdftoppm', [
+    '-f',
+    String(page),
+    '-l',
+    String(page),
+    '-singlefile',
+    '-png',
+    '-r',
+    '50',
+    path,
+    join(folder, 'drawn'),
+  ]);
+  const { data, info } = await sharp(join(folder, 'drawn.png'))
+    .resize(4, 4, { fit: 'fill', kernel: 'cubic' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return [0, 3, 12, 15].map((corner) => [
+    ...data.subarray(corner * info.channels, corner * info.channels + 3),
+  ]);
 }
-const nameColor = ([red = 0, green = 0, blue = 0]: number[]) => (Math.min(red, green, blue) > 180 ? 'light' : red > green && red > blue ? 'red' : green > blue ? 'green' : 'blue');
-const listImages = async (path: string) => (await execa('pdfimages', ['-list', path])).stdout.split('\n').slice(2).map((line) => line.trim().split(/\s+/));
+const nameColor = ([red = 0, green = 0, blue = 0]: number[]) =>
+  Math.min(red, green, blue) > 180
+    ? 'light'
+    : red > green && red > blue
+      ? 'red'
+      : green > blue
+        ? 'green'
+        : 'blue';
+const listImages = async (path: string) =>
+  (await execa('pdfimages', ['-list', path])).stdout
+    .split('\n')
+    .slice(2)
+    .map((line) => line.trim().split(/\s+/));
 const pdf = { kind: 'format', wanted: ['pdf'] };
 
 describe('a photograph as PDF', () => {
   it('becomes one page no larger than A4, close under the bytes, without a word about where it comes from', async () => {
     const made = await make('photo.png', limits(pdf, { kind: 'file-size', maxBytes: 120_000 }));
-    expect([made.everyMustMet, made.facts.container, made.facts.sizeBytes > 100_000, made.facts.sizeBytes <= 120_000]).toEqual([true, 'pdf', true, true]);
+    expect([
+      made.everyMustMet,
+      made.facts.container,
+      made.facts.sizeBytes > 100_000,
+      made.facts.sizeBytes <= 120_000,
+    ]).toEqual([true, 'pdf', true, true]);
     const told = (await execa('pdfinfo', [made.path])).stdout;
     expect(told).toMatch(/Pages:\s+1\n/);
     expect(told).toMatch(/Page size:\s+841\.89 x 561\.26 pts/);
     expect(told).not.toMatch(/Author|Producer|Creator|CreationDate/);
     const images = await listImages(made.path);
-    expect(images.map((image) => [image[3], image[4], image[8]])).toEqual([[String(made.facts.photo?.widthPx), String(made.facts.photo?.heightPx), 'jpeg']]);
+    expect(images.map((image) => [image[3], image[4], image[8]])).toEqual([
+      [String(made.facts.photo?.widthPx), String(made.facts.photo?.heightPx), 'jpeg'],
+    ]);
     expect((await drawPage(made.path)).map(nameColor)).toEqual(['red', 'green', 'blue', 'light']);
     const again = await make('photo.png', limits(pdf, { kind: 'file-size', maxBytes: 120_000 }));
     expect((await readFile(again.path)).equals(await readFile(made.path))).toBe(true);
@@ -112,18 +229,29 @@ describe('a photograph as PDF', () => {
 describe('a PDF', () => {
   it('is measured: pages, the largest picture, and the place in a picture of it', async () => {
     const { facts, files } = await bringIn(join(folder, 'two.pdf'), join(folder, 'brought'));
-    expect(facts).toMatchObject({ kind: 'photo', container: 'pdf', locationPresent: true, photo: { frameCount: 2, widthPx: 1200, heightPx: 800 } });
+    expect(facts).toMatchObject({
+      kind: 'photo',
+      container: 'pdf',
+      locationPresent: true,
+      photo: { frameCount: 2, widthPx: 1200, heightPx: 800 },
+    });
     expect((await sharp(files.proxy).metadata()).width).toBeGreaterThan(1000);
   });
 
   it('that fits keeps its pictures to the bit and loses what is private', async () => {
     const made = await make('one.pdf', limits(pdf, { kind: 'file-size', maxBytes: 5_000_000 }));
     expect(made.facts.locationPresent).toBe(false);
-    for (const [name, path] of [['before', join(folder, 'one.pdf')], ['after', made.path]] as const) {
+    for (const [name, path] of [
+      ['before', join(folder, 'one.pdf')],
+      ['after', made.path],
+    ] as const) {
       await mkdir(join(folder, name));
       await execa('pdfimages', ['-all', path, join(folder, name, 'picture')]);
     }
-    const pointsOf = async (name: string) => sharp(join(folder, name, (await readdir(join(folder, name)))[0] ?? '')).raw().toBuffer();
+    const pointsOf = async (name: string) =>
+      sharp(join(folder, name, (await readdir(join(folder, name)))[0] ?? ''))
+        .raw()
+        .toBuffer();
     expect((await pointsOf('before')).equals(await pointsOf('after'))).toBe(true);
     expect((await execa('pdfinfo', [made.path])).stdout).not.toMatch(/Somebody|scanner|Private/);
     expect((await readFile(made.path)).includes('GPS')).toBe(false);
@@ -131,18 +259,26 @@ describe('a PDF', () => {
 
   it('too big is coded again until it fits, text and pages kept', async () => {
     const made = await make('two.pdf', limits(pdf, { kind: 'file-size', maxBytes: 200_000 }));
-    expect([made.everyMustMet, made.facts.sizeBytes <= 200_000, made.facts.sizeBytes > 160_000, made.facts.photo?.frameCount]).toEqual([true, true, true, 2]);
+    expect([
+      made.everyMustMet,
+      made.facts.sizeBytes <= 200_000,
+      made.facts.sizeBytes > 160_000,
+      made.facts.photo?.frameCount,
+    ]).toEqual([true, true, true, 2]);
     const text = (await execa('pdftotext', [made.path, '-'])).stdout;
     expect(text).toContain('Page number 1');
     expect(text).toContain('Page number 2');
-    for (const page of [1, 2]) expect((await drawPage(made.path, page)).map(nameColor)).toEqual(['red', 'green', 'blue', 'light']);
+    for (const page of [1, 2])
+      expect((await drawPage(made.path, page)).map(nameColor)).toEqual(['red', 'green', 'blue', 'light']);
   });
 
   it('gets smaller pictures where quality alone is not enough, and says so where nothing is', async () => {
     const made = await make('two.pdf', limits(pdf, { kind: 'file-size', maxBytes: 14_000 }));
     expect(made.facts.sizeBytes).toBeLessThanOrEqual(14_000);
     expect(Number((await listImages(made.path))[0]?.[3])).toBeLessThan(1200);
-    await expect(make('two.pdf', limits(pdf, { kind: 'file-size', maxBytes: 3000 }))).rejects.toMatchObject({ code: 'LIMITS_CANNOT_BE_MET' });
+    await expect(make('two.pdf', limits(pdf, { kind: 'file-size', maxBytes: 3000 }))).rejects.toMatchObject({
+      code: 'LIMITS_CANNOT_BE_MET',
+    });
   });
 
   it.each([
@@ -154,17 +290,30 @@ describe('a PDF', () => {
   });
 
   it('of one page becomes a JPEG; of two it is refused in words', async () => {
-    const made = await make('one.pdf', limits({ kind: 'format', wanted: ['jpeg'] }, { kind: 'file-size', maxBytes: 200_000 }));
+    const made = await make(
+      'one.pdf',
+      limits({ kind: 'format', wanted: ['jpeg'] }, { kind: 'file-size', maxBytes: 200_000 }),
+    );
     expect((await sharp(made.path).metadata()).format).toBe('jpeg');
     const { facts } = await inspectMedia(join(folder, 'two.pdf'));
     const { plan, refusals } = planOf(facts, limits({ kind: 'format', wanted: ['jpeg'] }));
-    expect([plan, refusals[0]?.message]).toEqual([null, 'This document has 2 pages; JPEG holds one picture. Bring in the page that is wanted on its own.']);
+    expect([plan, refusals[0]?.message]).toEqual([
+      null,
+      'This document has 2 pages; JPEG holds one picture. Bring in the page that is wanted on its own.',
+    ]);
   });
 
-  it.each([['locked.pdf', 'LOCKED'], ['cut.pdf', 'TRUNCATED'], ['noise.pdf', 'DAMAGED']])('that cannot be read is told: %s', async (name, code) => {
+  it.each([
+    ['locked.pdf', 'LOCKED'],
+    ['cut.pdf', 'TRUNCATED'],
+    ['noise.pdf', 'DAMAGED'],
+  ])('that cannot be read is told: %s', async (name, code) => {
     const whole = await readFile(join(folder, 'one.pdf'));
     await writeFile(join(folder, 'cut.pdf'), whole.subarray(0, whole.length >> 1));
-    await writeFile(join(folder, 'noise.pdf'), Buffer.concat([Buffer.from('%PDF-1.5\n'), Buffer.alloc(5000, 7), Buffer.from('\n%%EOF\n')]));
+    await writeFile(
+      join(folder, 'noise.pdf'),
+      Buffer.concat([Buffer.from('%PDF-1.5\n'), Buffer.alloc(5000, 7), Buffer.from('\n%%EOF\n')]),
+    );
     const fault: unknown = await inspectMedia(join(folder, name)).catch((error: unknown) => error);
     expect(fault instanceof ApodixError ? fault.code : fault).toBe(code);
   });

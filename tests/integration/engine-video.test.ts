@@ -14,20 +14,52 @@ beforeAll(async () => {
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 
-async function make(path: string, recipe: Recipe | null, asked: Limit[], options: { signal?: AbortSignal; out?: string } = {}): Promise<MadeFile> {
+async function make(
+  path: string,
+  recipe: Recipe | null,
+  asked: Limit[],
+  options: { signal?: AbortSignal; out?: string } = {},
+): Promise<MadeFile> {
   const { facts, analysis } = await inspectMedia(path, { scratchFolder: folder });
   const frames = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
-  const { plan } = buildPlan({ facts, recipe: recipe ?? propose(facts, analysis, asked).recipe, limits: asked, frames, takeName: 'take.mov', nameContext: null });
+  const { plan } = buildPlan({
+    facts,
+    recipe: recipe ?? propose(facts, analysis, asked).recipe,
+    limits: asked,
+    frames,
+    takeName: 'take.mov',
+    nameContext: null,
+  });
   if (!plan) throw new TypeError('a plan was expected');
-  return makeFile({ sourcePath: path, facts, frames, plan, judge: { limits: asked, nameContext: null }, outputPath: options.out ?? join(folder, `made-${Math.random().toString(36).slice(2)}.${plan.container}`), ...(options.signal ? { signal: options.signal } : {}) });
+  return makeFile({
+    sourcePath: path,
+    facts,
+    frames,
+    plan,
+    judge: { limits: asked, nameContext: null },
+    outputPath: options.out ?? join(folder, `made-${Math.random().toString(36).slice(2)}.${plan.container}`),
+    ...(options.signal ? { signal: options.signal } : {}),
+  });
 }
 
 describe('inspecting', () => {
   it('measures rate, size, sound and loudness of a plain clip', async () => {
-    const { facts } = await inspectMedia(await makeClip(folder, 'plain.mp4', { rate: '30000/1001', sound: 'sine=997:r=44100' }));
-    expect(facts.video).toMatchObject({ codec: 'h264', widthPx: 320, heightPx: 240, frameRate: { numerator: 30_000, denominator: 1001 }, rateKind: 'constant', bitDepth: 8, hdr: null, interlace: 'progressive' });
+    const { facts } = await inspectMedia(
+      await makeClip(folder, 'plain.mp4', { rate: '30000/1001', sound: 'sine=997:r=44100' }),
+    );
+    expect(facts.video).toMatchObject({
+      codec: 'h264',
+      widthPx: 320,
+      heightPx: 240,
+      frameRate: { numerator: 30_000, denominator: 1001 },
+      rateKind: 'constant',
+      bitDepth: 8,
+      hdr: null,
+      interlace: 'progressive',
+    });
     expect(facts.sound).toMatchObject({ codec: 'aac', channels: 1, rateHz: 44_100 });
     // BS.1770-4: a 997 Hz tone at full scale in one channel measures −3.01 LKFS; FFmpeg's sine has an amplitude of 1/8, 18.06 dB less.
     expect(facts.sound?.loudnessLufs).toBeCloseTo(-3.01 - 18.06, 0);
@@ -35,7 +67,10 @@ describe('inspecting', () => {
   });
 
   it('tells a variable rate by its frame times, whatever the header says', async () => {
-    const path = await makeClip(folder, 'variable.mp4', { filters: "select='not(eq(mod(n,7),3))',noise=alls=5:allf=t", extra: ['-fps_mode', 'vfr'] });
+    const path = await makeClip(folder, 'variable.mp4', {
+      filters: "select='not(eq(mod(n,7),3))',noise=alls=5:allf=t",
+      extra: ['-fps_mode', 'vfr'],
+    });
     const { facts, analysis } = await inspectMedia(path);
     expect(facts.video?.rateKind).toBe('variable');
     expect(facts.video?.frameTimesUs).toEqual(analysis.frameTimesUs);
@@ -43,22 +78,90 @@ describe('inspecting', () => {
   });
 
   it('stands a turned recording upright, counts anamorphic pixels, and sees tags', async () => {
-    const standing = await makeClip(folder, 'sar.mp4', { filters: 'setsar=4/3', extra: ['-metadata', 'creation_time=2026-11-20T16:20:00Z', '-metadata', 'location=+52.5-001.2/', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709'] });
+    const standing = await makeClip(folder, 'sar.mp4', {
+      filters: 'setsar=4/3',
+      extra: [
+        '-metadata',
+        'creation_time=2026-11-20T16:20:00Z',
+        '-metadata',
+        'location=+52.5-001.2/',
+        '-color_primaries',
+        'bt709',
+        '-color_trc',
+        'bt709',
+        '-colorspace',
+        'bt709',
+      ],
+    });
     const turned = join(folder, 'turned.mp4');
-    await execa('ffmpeg', ['-v', 'error', '-y', '-i', standing, '-c', 'copy', '-map_metadata', '0', '-metadata:s:v', 'rotate=90', turned]);
+    await execa('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-i',
+      standing,
+      '-c',
+      'copy',
+      '-map_metadata',
+      '0',
+      '-metadata:s:v',
+      'rotate=90',
+      turned,
+    ]);
     const { facts } = await inspectMedia(turned);
-    expect(facts.video).toMatchObject({ widthPx: 240, heightPx: 427, codedWidthPx: 320, color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709' } });
+    expect(facts.video).toMatchObject({
+      widthPx: 240,
+      heightPx: 427,
+      codedWidthPx: 320,
+      color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709' },
+    });
     expect([facts.captureTime, facts.locationPresent]).toEqual(['2026-11-20T16:20:00.000Z', true]);
   });
 
   it('tells HDR by its transfer function and interlace by its fields', async () => {
-    const hlg = await makeClip(folder, 'hlg.mov', { seconds: 1, video: ['-c:v', 'libx265', '-preset', 'ultrafast', '-x265-params', 'log-level=none:colorprim=bt2020:transfer=arib-std-b67:colormatrix=bt2020nc', '-pix_fmt', 'yuv420p10le', '-color_primaries', 'bt2020', '-color_trc', 'arib-std-b67', '-colorspace', 'bt2020nc', '-tag:v', 'hvc1'] });
+    const hlg = await makeClip(folder, 'hlg.mov', {
+      seconds: 1,
+      video: [
+        '-c:v',
+        'libx265',
+        '-preset',
+        'ultrafast',
+        '-x265-params',
+        'log-level=none:colorprim=bt2020:transfer=arib-std-b67:colormatrix=bt2020nc',
+        '-pix_fmt',
+        'yuv420p10le',
+        '-color_primaries',
+        'bt2020',
+        '-color_trc',
+        'arib-std-b67',
+        '-colorspace',
+        'bt2020nc',
+        '-tag:v',
+        'hvc1',
+      ],
+    });
     expect((await inspectMedia(hlg)).facts.video).toMatchObject({ hdr: 'hlg', bitDepth: 10, codec: 'hevc' });
-    const fields = await makeClip(folder, 'fields.mp4', { seconds: 2, rate: '50', filters: 'tinterlace=mode=interleave_top,setfield=tff', video: ['-c:v', 'libx264', '-flags', '+ildct+ilme', '-x264opts', 'tff=1'] });
+    const fields = await makeClip(folder, 'fields.mp4', {
+      seconds: 2,
+      rate: '50',
+      filters: 'tinterlace=mode=interleave_top,setfield=tff',
+      video: ['-c:v', 'libx264', '-flags', '+ildct+ilme', '-x264opts', 'tff=1'],
+    });
     expect((await inspectMedia(fields)).facts.video?.interlace).toBe('top-field-first');
     // Scaled together, half pictures could not be taken apart any more.
-    const copied = async (path: string) => (await inspectMedia(path, { scratchFolder: folder, intermediate: { path: join(folder, `${Math.random()}.mp4`), chooseSize: () => ({ widthPx: 160, heightPx: 120 }) } })).files.intermediate !== undefined;
-    expect([await copied(fields), await copied(await makeClip(folder, 'whole.mp4', { seconds: 1 }))]).toEqual([false, true]);
+    const copied = async (path: string) =>
+      (
+        await inspectMedia(path, {
+          scratchFolder: folder,
+          intermediate: {
+            path: join(folder, `${Math.random()}.mp4`),
+            chooseSize: () => ({ widthPx: 160, heightPx: 120 }),
+          },
+        })
+      ).files.intermediate !== undefined;
+    expect([await copied(fields), await copied(await makeClip(folder, 'whole.mp4', { seconds: 1 }))]).toEqual(
+      [false, true],
+    );
   });
 
   it('makes a proxy, a strip and peaks in one pass', async () => {
@@ -74,7 +177,8 @@ describe('inspecting', () => {
 });
 
 describe('refusing', () => {
-  const code = async (path: string) => (await inspectMedia(path).catch((error: unknown) => error) as ApodixError).code;
+  const code = async (path: string) =>
+    ((await inspectMedia(path).catch((error: unknown) => error)) as ApodixError).code;
 
   it('empty, text, list, script, cut off and foreign files by their bytes', async () => {
     const write = async (name: string, content: string | Buffer) => {
@@ -85,9 +189,20 @@ describe('refusing', () => {
     await truncate(clip, Math.floor((await stat(clip)).size * 0.6));
     expect(await code(await write('empty.mp4', ''))).toBe('EMPTY_FILE');
     expect(await code(await write('words.mp4', 'just some words'))).toBe('TEXT_NOT_MEDIA');
-    expect(await code(await write('list.mp4', '#EXTM3U\nhttp://127.0.0.1:1/x.ts\n'))).toBe('PLAYLIST_NOT_MEDIA');
-    expect(await code(await write('script.mp4', "ffconcat version 1.0\nfile '/etc/hostname'\n"))).toBe('PLAYLIST_NOT_MEDIA');
-    expect(await code(await write('noise.mp4', Buffer.from(Array.from({ length: 900 }, (_, index) => (index * 7919) % 251))))).toBe('NOT_MEDIA');
+    expect(await code(await write('list.mp4', '#EXTM3U\nhttp://127.0.0.1:1/x.ts\n'))).toBe(
+      'PLAYLIST_NOT_MEDIA',
+    );
+    expect(await code(await write('script.mp4', "ffconcat version 1.0\nfile '/etc/hostname'\n"))).toBe(
+      'PLAYLIST_NOT_MEDIA',
+    );
+    expect(
+      await code(
+        await write(
+          'noise.mp4',
+          Buffer.from(Array.from({ length: 900 }, (_, index) => (index * 7919) % 251)),
+        ),
+      ),
+    ).toBe('NOT_MEDIA');
     expect(await code(clip)).toBe('TRUNCATED');
   });
 
@@ -100,20 +215,50 @@ describe('refusing', () => {
   it('opens nothing that a media file points to', async () => {
     const secret = await makeClip(folder, 'secret.mp4');
     const script = join(folder, 'pointer.mov');
-    await writeFile(script, Buffer.concat([Buffer.from([0, 0, 0, 20]), Buffer.from('ftypqt  \0\0\0\0qt  '), Buffer.from(`ffconcat version 1.0\nfile '${secret}'\n`)]));
+    await writeFile(
+      script,
+      Buffer.concat([
+        Buffer.from([0, 0, 0, 20]),
+        Buffer.from('ftypqt  \0\0\0\0qt  '),
+        Buffer.from(`ffconcat version 1.0\nfile '${secret}'\n`),
+      ]),
+    );
     expect(['TRUNCATED', 'DAMAGED', 'NOT_MEDIA']).toContain(await code(script));
   });
 });
 
 describe('making', () => {
   it('keeps exactly the frames of the range, upright, BT.709, index first, below the limit', async () => {
-    const path = await makeClip(folder, 'source.mov', { seconds: 8, size: '640x360', extra: ['-metadata', 'location=+52.5-001.2/'] });
+    const path = await makeClip(folder, 'source.mov', {
+      seconds: 8,
+      size: '640x360',
+      extra: ['-metadata', 'location=+52.5-001.2/'],
+    });
     const keep = { startUs: 4_000_000, finishUs: 7_000_000 };
-    const made = await make(path, { ...createPlainRecipe(), keep }, limits({ kind: 'file-size', maxBytes: 400_000 }, { kind: 'length', maxUs: 3_000_000 }, { kind: 'location-removed' }));
+    const made = await make(
+      path,
+      { ...createPlainRecipe(), keep },
+      limits(
+        { kind: 'file-size', maxBytes: 400_000 },
+        { kind: 'length', maxUs: 3_000_000 },
+        { kind: 'location-removed' },
+      ),
+    );
     expect(made.everyMustMet).toBe(true);
     const outside = await probe(made.path);
     const video = outside.streams.find((stream) => stream.codec_type === 'video');
-    expect(video).toMatchObject({ codec_name: 'h264', profile: 'High', pix_fmt: 'yuv420p', nb_read_frames: '75', color_space: 'bt709', color_transfer: 'bt709', color_primaries: 'bt709', color_range: 'tv', sample_aspect_ratio: '1:1', r_frame_rate: '25/1' });
+    expect(video).toMatchObject({
+      codec_name: 'h264',
+      profile: 'High',
+      pix_fmt: 'yuv420p',
+      nb_read_frames: '75',
+      color_space: 'bt709',
+      color_transfer: 'bt709',
+      color_primaries: 'bt709',
+      color_range: 'tv',
+      sample_aspect_ratio: '1:1',
+      r_frame_rate: '25/1',
+    });
     expect(Number(outside.format.size)).toBeLessThanOrEqual(400_000);
     expect(Number(outside.format.size)).toBeGreaterThanOrEqual(388_000);
     for (const stream of outside.streams) expect(Number(stream.duration)).toBeLessThanOrEqual(3.0000001);
@@ -121,16 +266,38 @@ describe('making', () => {
     const head = await readFile(made.path);
     expect(head.indexOf('moov')).toBeLessThan(head.indexOf('mdat'));
     const [source, result] = await Promise.all([readFrameThumbs(path), readFrameThumbs(made.path)]);
-    const differ = (left: Uint8Array, right: Uint8Array | undefined) => left.reduce((sum, value, index) => sum + Math.abs(value - (right?.[index] ?? 0)), 0);
-    const shifts = [-1, 0, 1].map((shift) => result.reduce((sum, thumb, index) => sum + differ(thumb, source[100 + index + shift]), 0));
+    const differ = (left: Uint8Array, right: Uint8Array | undefined) =>
+      left.reduce((sum, value, index) => sum + Math.abs(value - (right?.[index] ?? 0)), 0);
+    const shifts = [-1, 0, 1].map((shift) =>
+      result.reduce((sum, thumb, index) => sum + differ(thumb, source[100 + index + shift]), 0),
+    );
     expect(Math.min(...shifts)).toBe(shifts[1]);
   });
 
   it('turns and mirrors as asked', async () => {
-    const path = await makeClip(folder, 'corner.mp4', { seconds: 1, filters: 'drawbox=0:0:iw:ih:black:fill,drawbox=0:0:iw/2:ih/2:white:fill' });
+    const path = await makeClip(folder, 'corner.mp4', {
+      seconds: 1,
+      filters: 'drawbox=0:0:iw:ih:black:fill,drawbox=0:0:iw/2:ih/2:white:fill',
+    });
     const corner = async (recipe: Partial<Recipe>) => {
       const made = await make(path, { ...createPlainRecipe(), ...recipe }, []);
-      const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', made.path, '-frames:v', '1', '-vf', 'scale=2:2:flags=area,format=gray', '-f', 'rawvideo', '-'], { encoding: 'buffer' });
+      const { stdout } = await execa(
+        'ffmpeg',
+        [
+          '-v',
+          'error',
+          '-i',
+          made.path,
+          '-frames:v',
+          '1',
+          '-vf',
+          'scale=2:2:flags=area,format=gray',
+          '-f',
+          'rawvideo',
+          '-',
+        ],
+        { encoding: 'buffer' },
+      );
       return [...stdout].map((value) => (value > 128 ? 1 : 0)).join('');
     };
     expect(await corner({})).toBe('1000');
@@ -143,21 +310,65 @@ describe('making', () => {
     const hlg = join(folder, 'hlg.mov');
     if (!existsSync(hlg)) throw new TypeError('made above');
     const made = await make(hlg, null, limits({ kind: 'picture-edge', edge: 'lines', max: 120 }));
-    expect(made.facts.video).toMatchObject({ hdr: null, bitDepth: 8, widthPx: 160, heightPx: 120, color: { transfer: 'bt709', matrix: 'bt709', range: 'limited' } });
+    expect(made.facts.video).toMatchObject({
+      hdr: null,
+      bitDepth: 8,
+      widthPx: 160,
+      heightPx: 120,
+      color: { transfer: 'bt709', matrix: 'bt709', range: 'limited' },
+    });
     const even = await make(join(folder, 'variable.mp4'), null, []);
-    expect(even.facts.video).toMatchObject({ rateKind: 'constant', frameRate: { numerator: 25, denominator: 1 }, frameCount: 100 });
-    expect((await make(join(folder, 'turned.mp4'), null, [])).facts.video).toMatchObject({ rotationDegrees: 0, widthPx: 240, heightPx: 426, pixelAspect: { numerator: 1, denominator: 1 } });
+    expect(even.facts.video).toMatchObject({
+      rateKind: 'constant',
+      frameRate: { numerator: 25, denominator: 1 },
+      frameCount: 100,
+    });
+    expect((await make(join(folder, 'turned.mp4'), null, [])).facts.video).toMatchObject({
+      rotationDegrees: 0,
+      widthPx: 240,
+      heightPx: 426,
+      pixelAspect: { numerator: 1, denominator: 1 },
+    });
   });
 
   it('sets the sound level with one gain and keeps sound that starts late in step', async () => {
-    const path = await makeClip(folder, 'quiet.mp4', { sound: 'sine=997:r=48000', audio: ['-af', 'volume=-12dB', '-c:a', 'aac'] });
+    const path = await makeClip(folder, 'quiet.mp4', {
+      sound: 'sine=997:r=48000',
+      audio: ['-af', 'volume=-12dB', '-c:a', 'aac'],
+    });
     const made = await make(path, null, limits({ kind: 'loudness', min: -20, max: -16 }));
     expect(made.facts.sound?.loudnessLufs).toBeCloseTo(-18, 0);
     const late = join(folder, 'late.mov');
-    await execa('ffmpeg', ['-v', 'error', '-y', '-i', path, '-itsoffset', '1', '-i', path, '-map', '0:v', '-map', '1:a', '-c', 'copy', late]);
+    await execa('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-i',
+      path,
+      '-itsoffset',
+      '1',
+      '-i',
+      path,
+      '-map',
+      '0:v',
+      '-map',
+      '1:a',
+      '-c',
+      'copy',
+      late,
+    ]);
     const shifted = await make(late, createPlainRecipe(), []);
     expect(Math.abs(shifted.facts.sound?.startOffsetUs ?? 1e9)).toBeLessThan(30_000);
-    const { stderr } = await execa('ffmpeg', ['-hide_banner', '-i', shifted.path, '-af', 'silencedetect=n=-50dB:d=0.5', '-f', 'null', '-']);
+    const { stderr } = await execa('ffmpeg', [
+      '-hide_banner',
+      '-i',
+      shifted.path,
+      '-af',
+      'silencedetect=n=-50dB:d=0.5',
+      '-f',
+      'null',
+      '-',
+    ]);
     expect(Number(/silence_end: ([\d.]+)/.exec(stderr)?.[1])).toBeCloseTo(1, 1);
   });
 
@@ -170,12 +381,27 @@ describe('making', () => {
 
   it('makes WebM, MOV and sound files where they are asked for', async () => {
     const path = await makeClip(folder, 'kinds.mp4', { seconds: 2 });
-    expect((await make(path, null, limits({ kind: 'format', wanted: ['webm'] }))).facts).toMatchObject({ container: 'webm', video: { codec: 'vp9' }, sound: { codec: 'opus' } });
-    expect((await make(path, null, limits({ kind: 'format', wanted: ['mov'] }))).facts).toMatchObject({ container: 'mov', video: { codec: 'h264' } });
+    expect((await make(path, null, limits({ kind: 'format', wanted: ['webm'] }))).facts).toMatchObject({
+      container: 'webm',
+      video: { codec: 'vp9' },
+      sound: { codec: 'opus' },
+    });
+    expect((await make(path, null, limits({ kind: 'format', wanted: ['mov'] }))).facts).toMatchObject({
+      container: 'mov',
+      video: { codec: 'h264' },
+    });
     const wav = join(folder, 'tone.wav');
     await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'sine=440:d=3:r=44100', wav]);
     for (const container of ['m4a', 'mp3', 'flac', 'ogg', 'wav'] as const) {
-      expect((await make(wav, null, limits({ kind: 'format', wanted: [container] }, { kind: 'file-size', maxBytes: 400_000 }))).facts).toMatchObject({ container, kind: 'sound', video: null });
+      expect(
+        (
+          await make(
+            wav,
+            null,
+            limits({ kind: 'format', wanted: [container] }, { kind: 'file-size', maxBytes: 400_000 }),
+          )
+        ).facts,
+      ).toMatchObject({ container, kind: 'sound', video: null });
     }
   });
 });
@@ -185,7 +411,10 @@ describe('faults while making', () => {
     const path = await makeClip(folder, 'long.mp4', { seconds: 20, size: '1280x720' });
     const out = await mkdtemp(join(folder, 'cancel-'));
     const controller = new AbortController();
-    const making = make(path, createPlainRecipe(), limits({ kind: 'file-size', maxBytes: 3_000_000 }), { signal: controller.signal, out: join(out, 'made.mp4') });
+    const making = make(path, createPlainRecipe(), limits({ kind: 'file-size', maxBytes: 3_000_000 }), {
+      signal: controller.signal,
+      out: join(out, 'made.mp4'),
+    });
     const ended = making.catch((error: unknown) => (error as ApodixError).code);
     while ((await readdir(out)).length === 0) await new Promise((resolve) => setTimeout(resolve, 50));
     await new Promise((resolve) => setTimeout(resolve, 500));
@@ -200,11 +429,25 @@ describe('faults while making', () => {
     const path = await makeClip(folder, 'vanish.mp4', { seconds: 4, extra: ['-movflags', '+faststart'] });
     const { facts, analysis } = await inspectMedia(path);
     const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
-    const { plan } = buildPlan({ facts, recipe: createPlainRecipe(), limits: [], frames, takeName: 'x', nameContext: null });
+    const { plan } = buildPlan({
+      facts,
+      recipe: createPlainRecipe(),
+      limits: [],
+      frames,
+      takeName: 'x',
+      nameContext: null,
+    });
     await truncate(path, Math.floor(facts.sizeBytes / 2));
     const out = await mkdtemp(join(folder, 'vanish-'));
     if (!plan) throw new TypeError('a plan was expected');
-    const code = await makeFile({ sourcePath: path, facts, frames, plan, judge: { limits: [], nameContext: null }, outputPath: join(out, 'made.mp4') }).catch((error: unknown) => (error as ApodixError).code);
+    const code = await makeFile({
+      sourcePath: path,
+      facts,
+      frames,
+      plan,
+      judge: { limits: [], nameContext: null },
+      outputPath: join(out, 'made.mp4'),
+    }).catch((error: unknown) => (error as ApodixError).code);
     expect(['MAKE_FAILED', 'PROOF_FAILED', 'DAMAGED']).toContain(code);
     expect(await readdir(out)).toEqual([]);
   });

@@ -1,28 +1,68 @@
 import { Limit, type AssignmentView, type TodayView } from '@apodix/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { buildAnnouncement, startApodix, testPeople, type RunningApodix } from '../test-support/running-apodix.ts';
+import {
+  buildAnnouncement,
+  startApodix,
+  testPeople,
+  type RunningApodix,
+} from '../test-support/running-apodix.ts';
 
 let apodix: RunningApodix;
 const cookies: Record<string, string> = {};
 const DAY = 86_400_000;
 
-async function call<T>(method: string, path: string, who: string, body?: unknown): Promise<{ status: number; body: T; text: string }> {
-  const answer = await fetch(apodix.url + path, { method, headers: { cookie: cookies[who] ?? '', ...(body === undefined ? {} : { 'content-type': 'application/json' }) }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
+async function call<T>(
+  method: string,
+  path: string,
+  who: string,
+  body?: unknown,
+): Promise<{ status: number; body: T; text: string }> {
+  const answer = await fetch(apodix.url + path, {
+    method,
+    headers: {
+      cookie: cookies[who] ?? '',
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+    },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
   const text = await answer.text();
   return { status: answer.status, text, body: (text.startsWith('{') ? JSON.parse(text) : null) as T };
 }
 
 beforeAll(async () => {
   const at = (days: number) => new Date(Date.now() + days * DAY).toISOString();
-  const many = Array.from({ length: 300 }, (_, index) => buildAnnouncement(`many-${index}`, 'video', [], { dueAt: at(3 + (index % 40)), instructions: 'MP4, at most 20 MB.' }));
-  testPeople.enrolments[0] = { ...testPeople.enrolments[0], personId: 'ann', courseId: 'music', role: 'student', group: 'B' };
+  const many = Array.from({ length: 300 }, (_, index) =>
+    buildAnnouncement(`many-${index}`, 'video', [], {
+      dueAt: at(3 + (index % 40)),
+      instructions: 'MP4, at most 20 MB.',
+    }),
+  );
+  testPeople.enrolments[0] = {
+    ...testPeople.enrolments[0],
+    personId: 'ann',
+    courseId: 'music',
+    role: 'student',
+    group: 'B',
+  };
   apodix = await startApodix([
-    buildAnnouncement('prose', 'video', [], { instructions: 'Film it sideways. At most 20 MB, MP4, no longer than two minutes.' }),
-    buildAnnouncement('typed', 'video', [Limit.parse({ id: 'l', kind: 'file-size', maxBytes: 5_000_000 })], { dueAt: at(2), dueByGroup: [{ group: 'A', dueAt: at(4) }, { group: 'B', dueAt: at(6) }] }),
+    buildAnnouncement('prose', 'video', [], {
+      instructions: 'Film it sideways. At most 20 MB, MP4, no longer than two minutes.',
+    }),
+    buildAnnouncement('typed', 'video', [Limit.parse({ id: 'l', kind: 'file-size', maxBytes: 5_000_000 })], {
+      dueAt: at(2),
+      dueByGroup: [
+        { group: 'A', dueAt: at(4) },
+        { group: 'B', dueAt: at(6) },
+      ],
+    }),
     ...many,
   ]);
   for (const who of ['ann', 'bob', 'tess']) {
-    const answer = await fetch(`${apodix.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ personId: who }) });
+    const answer = await fetch(`${apodix.url}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ personId: who }),
+    });
     cookies[who] = (answer.headers.get('set-cookie') ?? '').split(';')[0] ?? '';
   }
 });
@@ -31,12 +71,22 @@ afterAll(() => apodix.stop());
 describe('the brief', () => {
   it('reads limits from prose where a course site announces no others', async () => {
     const { body } = await call<AssignmentView>('GET', '/api/assignments/prose', 'ann');
-    expect(body.limits).toMatchObject([{ kind: 'orientation', wanted: 'landscape' }, { kind: 'file-size', maxBytes: 20_000_000 }, { kind: 'format', wanted: ['mp4'] }, { kind: 'length', maxUs: 120_000_000 }]);
+    expect(body.limits).toMatchObject([
+      { kind: 'orientation', wanted: 'landscape' },
+      { kind: 'file-size', maxBytes: 20_000_000 },
+      { kind: 'format', wanted: ['mp4'] },
+      { kind: 'length', maxUs: 120_000_000 },
+    ]);
   });
 
   it('keeps limits as one person has corrected them, for that person alone, and takes them back', async () => {
-    const changed = [Limit.parse({ id: 'l', kind: 'file-size', maxBytes: 9_000_000, isChangedByPerson: true })];
-    const { body } = await call<AssignmentView>('PUT', '/api/assignments/typed/limits', 'ann', { limits: changed, instructions: 'My words.' });
+    const changed = [
+      Limit.parse({ id: 'l', kind: 'file-size', maxBytes: 9_000_000, isChangedByPerson: true }),
+    ];
+    const { body } = await call<AssignmentView>('PUT', '/api/assignments/typed/limits', 'ann', {
+      limits: changed,
+      instructions: 'My words.',
+    });
     expect([body.limits, body.instructions, body.isBriefChanged]).toEqual([changed, 'My words.', true]);
     await apodix.crash();
     expect((await call<AssignmentView>('GET', '/api/assignments/typed', 'ann')).body.limits).toEqual(changed);
@@ -45,21 +95,37 @@ describe('the brief', () => {
   });
 
   it('refuses limits whose least is more than their most, with plain words', async () => {
-    const answer = await call<{ code: string }>('PUT', '/api/assignments/typed/limits', 'ann', { limits: [{ id: 'x', kind: 'length', minUs: 10, maxUs: 5 }] });
+    const answer = await call<{ code: string }>('PUT', '/api/assignments/typed/limits', 'ann', {
+      limits: [{ id: 'x', kind: 'length', minUs: 10, maxUs: 5 }],
+    });
     expect([answer.status, answer.body.code]).toEqual([400, 'BAD_REQUEST']);
     expect(answer.text).toContain('The least wanted is more than the most allowed');
   });
 
   it('gives each group its own due time', async () => {
     const { body } = await call<AssignmentView>('GET', '/api/assignments/typed', 'ann');
-    expect([body.group, body.dueAt]).toEqual(['B', body.dueByGroup.find((each) => each.group === 'B')?.dueAt]);
+    expect([body.group, body.dueAt]).toEqual([
+      'B',
+      body.dueByGroup.find((each) => each.group === 'B')?.dueAt,
+    ]);
   });
 });
 
 describe('an assignment of one’s own', () => {
   it('is made from pasted words, corrected, and removed with everything in it', async () => {
-    const { body } = await call<AssignmentView>('POST', '/api/assignments', 'ann', { kind: 'own', title: 'Clarinet', instructions: 'Either one video or two photographs.', limits: [{ id: 'a', kind: 'count', item: 'video', min: 1, max: 1, alternative: 'a' }, { id: 'b', kind: 'count', item: 'photo', min: 2, max: 2, alternative: 'b' }] });
-    expect(body.slots.map((slot) => [slot.item, slot.alternative])).toEqual([['video', 'a'], ['photo', 'b']]);
+    const { body } = await call<AssignmentView>('POST', '/api/assignments', 'ann', {
+      kind: 'own',
+      title: 'Clarinet',
+      instructions: 'Either one video or two photographs.',
+      limits: [
+        { id: 'a', kind: 'count', item: 'video', min: 1, max: 1, alternative: 'a' },
+        { id: 'b', kind: 'count', item: 'photo', min: 2, max: 2, alternative: 'b' },
+      ],
+    });
+    expect(body.slots.map((slot) => [slot.item, slot.alternative])).toEqual([
+      ['video', 'a'],
+      ['photo', 'b'],
+    ]);
     expect(body.missing[0]).toBe('put in: Video, or put in 2 more: Photograph');
     expect((await call('DELETE', `/api/assignments/${body.id}`, 'bob')).status).toBe(403);
     expect((await call('DELETE', `/api/assignments/${body.id}`, 'ann')).status).toBe(200);

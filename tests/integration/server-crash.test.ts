@@ -17,8 +17,15 @@ let clip = '';
 let tiny = '';
 
 beforeAll(async () => {
-  const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 }), Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] })];
-  apodix = await startApodix(['upload', 'inspect', 'make', 'worker', 'deliver', 'names', 'faults', 'refuse'].map((id) => buildAnnouncement(id, 'video', limits, { attemptsAllowed: 9 })));
+  const limits = [
+    Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 }),
+    Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }),
+  ];
+  apodix = await startApodix(
+    ['upload', 'inspect', 'make', 'worker', 'deliver', 'names', 'faults', 'refuse'].map((id) =>
+      buildAnnouncement(id, 'video', limits, { attemptsAllowed: 9 }),
+    ),
+  );
   folder = await mkdtemp(join(tmpdir(), 'apodix-crash-'));
   clip = await makeClip(folder, 'clip.mov', { seconds: 5, size: '640x360' });
   tiny = await makeClip(folder, 'tiny.mov', { seconds: 1 });
@@ -30,31 +37,61 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-async function until(id: string, isTrue: (view: AssignmentView) => boolean, seconds = 90): Promise<AssignmentView> {
-  for (const end = Date.now() + seconds * 1000; ; ) {
+async function until(
+  id: string,
+  isTrue: (view: AssignmentView) => boolean,
+  seconds = 90,
+): Promise<AssignmentView> {
+  for (const end = Date.now() + seconds * 1000; ;) {
     const view = await client.readAssignment(id);
     if (isTrue(view)) return view;
-    if (Date.now() > end) throw new Error(`Still not: ${JSON.stringify({ takes: view.takes.map((take) => [take.state, take.fault]), made: view.made.length, jobs: view.jobs, handIns: view.handIns })}`);
+    if (Date.now() > end)
+      throw new Error(
+        `Still not: ${JSON.stringify({ takes: view.takes.map((take) => [take.state, take.fault]), made: view.made.length, jobs: view.jobs, handIns: view.handIns })}`,
+      );
     await wait(100);
   }
 }
 /** Every blob is whole: its name is the hash of its bytes. */
 async function checkBlobs(): Promise<void> {
   const root = join(apodix.dataFolder, 'blobs');
-  for (const sub of await readdir(root)) for (const name of await readdir(join(root, sub))) expect(createHash('sha256').update(await readFile(join(root, sub, name))).digest('hex')).toBe(name);
+  for (const sub of await readdir(root))
+    for (const name of await readdir(join(root, sub)))
+      expect(
+        createHash('sha256')
+          .update(await readFile(join(root, sub, name)))
+          .digest('hex'),
+      ).toBe(name);
 }
-const findPids = async (pattern: string) => (await execa('pgrep', ['-f', pattern], { reject: false })).stdout.split('\n').filter(Boolean).map(Number);
+const findPids = async (pattern: string) =>
+  (await execa('pgrep', ['-f', pattern], { reject: false })).stdout.split('\n').filter(Boolean).map(Number);
 
 describe('killed without warning', () => {
   it('while uploading: the upload goes on where it stopped', async () => {
     const { size } = await stat(clip);
     const encode = (text: string) => Buffer.from(text).toString('base64');
     const headers = { cookie: client.cookie, 'tus-resumable': '1.0.0' };
-    const created = await fetch(`${apodix.url}/api/uploads`, { method: 'POST', headers: { ...headers, 'upload-length': String(size), 'upload-metadata': `name ${encode('clip.mov')},assignmentId ${encode('upload')}` } });
+    const created = await fetch(`${apodix.url}/api/uploads`, {
+      method: 'POST',
+      headers: {
+        ...headers,
+        'upload-length': String(size),
+        'upload-metadata': `name ${encode('clip.mov')},assignmentId ${encode('upload')}`,
+      },
+    });
     const location = new URL(created.headers.get('location') ?? '', apodix.url);
     const half = Math.floor(size / 2);
     const bytes = await readFile(clip);
-    const patch = (offset: number, part: Buffer) => fetch(location, { method: 'PATCH', headers: { ...headers, 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' }, body: new Uint8Array(part) });
+    const patch = (offset: number, part: Buffer) =>
+      fetch(location, {
+        method: 'PATCH',
+        headers: {
+          ...headers,
+          'upload-offset': String(offset),
+          'content-type': 'application/offset+octet-stream',
+        },
+        body: new Uint8Array(part),
+      });
     expect((await patch(0, bytes.subarray(0, half))).status).toBe(204);
     await apodix.crash();
     const head = await fetch(location, { method: 'HEAD', headers });
@@ -70,21 +107,31 @@ describe('killed without warning', () => {
     await wait(300);
     await apodix.crash();
     await bringing;
-    expect((await until('inspect', (view) => view.takes[0]?.state === 'ready')).takes[0]?.facts?.video?.frameCount).toBe(125);
+    expect(
+      (await until('inspect', (view) => view.takes[0]?.state === 'ready')).takes[0]?.facts?.video?.frameCount,
+    ).toBe(125);
     await checkBlobs();
   });
 
   it('while making: the job goes on, one whole file comes out, no coder stays behind', async () => {
     const takeId = await client.bringIn('make', clip, 'clip.mov');
     const making = client.make(takeId).catch(() => undefined);
-    await until('make', (view) => view.jobs.some((job) => job.kind === 'make' && job.state === 'running' && job.share > 0.05));
+    await until('make', (view) =>
+      view.jobs.some((job) => job.kind === 'make' && job.state === 'running' && job.share > 0.05),
+    );
     await apodix.crash();
     await making;
     const view = await until('make', (each) => each.made.length === 1, 120);
     expect(view.made).toHaveLength(1);
     expect(view.made[0]?.findings.every((finding) => finding.state === 'met')).toBe(true);
-    const file = await fetch(apodix.url + (view.made[0]?.fileUrl ?? ''), { headers: { cookie: client.cookie } });
-    expect(createHash('sha256').update(Buffer.from(await file.arrayBuffer())).digest('hex')).toBe(view.made[0]?.sha256);
+    const file = await fetch(apodix.url + (view.made[0]?.fileUrl ?? ''), {
+      headers: { cookie: client.cookie },
+    });
+    expect(
+      createHash('sha256')
+        .update(Buffer.from(await file.arrayBuffer()))
+        .digest('hex'),
+    ).toBe(view.made[0]?.sha256);
     expect(await findPids(`ffmpeg.*${apodix.dataFolder}`)).toEqual([]);
     await checkBlobs();
   });
@@ -92,7 +139,7 @@ describe('killed without warning', () => {
   it('the worker alone, again and again: tried three times, then given up with a reason, and the next try works', async () => {
     const takeId = await client.bringIn('worker', clip, 'clip.mov');
     const making = client.make(takeId).catch((error: Error) => error.message);
-    for (let kills = 0; kills < 3; ) {
+    for (let kills = 0; kills < 3;) {
       await wait(150);
       const pids = await findPids('dist/worker/job-child');
       if (pids.length === 0) continue;
@@ -111,21 +158,36 @@ describe('killed without warning', () => {
     await client.make(takeId);
     const { parcel } = await client.readAssignment('deliver');
     await client.writeParcel('deliver', { ...parcel, text: { ...parcel.text, isOwnWork: true } });
-    await fetch(`${apodix.siteUrl}/api/fault`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ mode: 'slow', times: 1 }) });
+    await fetch(`${apodix.siteUrl}/api/fault`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ mode: 'slow', times: 1 }),
+    });
     const handing = client.handIn('deliver').catch(() => undefined);
-    await until('deliver', (view) => view.jobs.some((job) => job.kind === 'deliver' && job.state === 'running'));
+    await until('deliver', (view) =>
+      view.jobs.some((job) => job.kind === 'deliver' && job.state === 'running'),
+    );
     await wait(700);
     await apodix.crash();
     await handing;
     const view = await until('deliver', (each) => each.handIns[0]?.state === 'received');
     const receipt = await client.readReceipt(view.receiptId ?? '');
-    const { deliveries } = (await (await fetch(`${apodix.siteUrl}/api/deliveries`)).json()) as { deliveries: { deliveryId: string; state: string; files: { sha256: string }[] }[] };
-    expect(deliveries.map((each) => [each.deliveryId, each.state, each.files[0]?.sha256])).toEqual([[receipt.courseSite.deliveryId, 'received', view.made[0]?.sha256]]);
+    const { deliveries } = (await (await fetch(`${apodix.siteUrl}/api/deliveries`)).json()) as {
+      deliveries: { deliveryId: string; state: string; files: { sha256: string }[] }[];
+    };
+    expect(deliveries.map((each) => [each.deliveryId, each.state, each.files[0]?.sha256])).toEqual([
+      [receipt.courseSite.deliveryId, 'received', view.made[0]?.sha256],
+    ]);
   });
 });
 
 describe('a course site that fails', () => {
-  const tell = (mode: string, times = 1) => fetch(`${apodix.siteUrl}/api/fault`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ mode, times }) });
+  const tell = (mode: string, times = 1) =>
+    fetch(`${apodix.siteUrl}/api/fault`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ mode, times }),
+    });
 
   it('is closed for a moment, then cuts the line: the hand-in goes through all the same', async () => {
     const takeId = await client.bringIn('faults', clip, 'clip.mov');
@@ -136,10 +198,20 @@ describe('a course site that fails', () => {
       await tell(mode);
       await client.handIn('faults');
     }
-    expect((await client.readAssignment('faults')).handIns.map((each) => [each.attempt, each.state])).toEqual([[2, 'received'], [1, 'received']]);
+    expect((await client.readAssignment('faults')).handIns.map((each) => [each.attempt, each.state])).toEqual(
+      [
+        [2, 'received'],
+        [1, 'received'],
+      ],
+    );
   });
 
-  it.each([['too-large', /larger than this site takes/], ['wrong-type', /type that this site does not take/], ['duplicate', /handed in before/], ['late', /due time has passed/]])('%s: says why, stays not handed in, and can be tried again', async (mode, reason) => {
+  it.each([
+    ['too-large', /larger than this site takes/],
+    ['wrong-type', /type that this site does not take/],
+    ['duplicate', /handed in before/],
+    ['late', /due time has passed/],
+  ])('%s: says why, stays not handed in, and can be tried again', async (mode, reason) => {
     const { takes } = await client.readAssignment('refuse');
     if (takes.length === 0) {
       await client.make(await client.bringIn('refuse', clip, 'clip.mov'));
@@ -154,14 +226,26 @@ describe('a course site that fails', () => {
 });
 
 describe('names from people are data only', () => {
-  it.each(['a'.repeat(251) + '.mov', '🎻🎺 соло ‮gpj.mov', '-rf --help.mov', '"quoted" \'name\' $(touch x) `y`.mov', '../../../../etc/passwd', 'CON', 'nul.mov', '.mov', '  .mov'])('%j comes in, is made and is saved under a safe name', async (name) => {
+  it.each([
+    'a'.repeat(251) + '.mov',
+    '🎻🎺 соло ‮gpj.mov',
+    '-rf --help.mov',
+    '"quoted" \'name\' $(touch x) `y`.mov',
+    '../../../../etc/passwd',
+    'CON',
+    'nul.mov',
+    '.mov',
+    '  .mov',
+  ])('%j comes in, is made and is saved under a safe name', async (name) => {
     const takeId = await client.bringIn('names', tiny, name);
     const view = await client.readAssignment('names');
     const take = view.takes.find((each) => each.id === takeId);
     expect([take?.name, take?.state]).toEqual([name, 'ready']);
     const { made } = view;
     if (made.length === 0) await client.make(takeId);
-    const source = await fetch(`${apodix.url}/api/takes/${takeId}/files/source`, { headers: { cookie: client.cookie } });
+    const source = await fetch(`${apodix.url}/api/takes/${takeId}/files/source`, {
+      headers: { cookie: client.cookie },
+    });
     expect(source.headers.get('content-disposition')).not.toMatch(/[/\\]\.\.|\u202e|\n/);
     expect(await readdir(join(apodix.dataFolder, 'uploads'))).toEqual([]);
   });
@@ -169,10 +253,18 @@ describe('names from people are data only', () => {
 
 it('a made file can be called otherwise: safe name, same bytes, checked again', async () => {
   const before = (await client.readAssignment('names')).made[0];
-  const answer = await fetch(`${apodix.url}/api/made/${before?.id}`, { method: 'PATCH', headers: { cookie: client.cookie, 'content-type': 'application/json' }, body: JSON.stringify({ stem: '../../Varga: solo.mp4' }) });
+  const answer = await fetch(`${apodix.url}/api/made/${before?.id}`, {
+    method: 'PATCH',
+    headers: { cookie: client.cookie, 'content-type': 'application/json' },
+    body: JSON.stringify({ stem: '../../Varga: solo.mp4' }),
+  });
   expect(answer.status).toBe(200);
   const after = (await client.readAssignment('names')).made[0];
-  expect([after?.fileName, after?.sha256, after?.isCurrent]).toEqual(['Varga_ solo.mp4', before?.sha256, true]);
+  expect([after?.fileName, after?.sha256, after?.isCurrent]).toEqual([
+    'Varga_ solo.mp4',
+    before?.sha256,
+    true,
+  ]);
 });
 
 it('a full disk is told plainly and loses nothing', async ({ skip }) => {
@@ -180,7 +272,11 @@ it('a full disk is told plainly and loses nothing', async ({ skip }) => {
   const mounted = await execa('mount', ['-t', 'tmpfs', '-o', 'size=256k', 'tmpfs', mount], { reject: false });
   if (mounted.exitCode !== 0) skip('a small tmpfs cannot be mounted here');
   try {
-    const result = await execa(process.execPath, ['packages/engine/bin/apodix.mjs', 'make', clip, '--asks', 'MP4, at most 4 MB', '--out', mount], { reject: false });
+    const result = await execa(
+      process.execPath,
+      ['packages/engine/bin/apodix.mjs', 'make', clip, '--asks', 'MP4, at most 4 MB', '--out', mount],
+      { reject: false },
+    );
     expect(result.exitCode).toBe(3);
     expect(JSON.parse(result.stdout)).toMatchObject({ refused: { code: 'NO_DISK_SPACE' } });
     expect(await readdir(mount)).toEqual([]);

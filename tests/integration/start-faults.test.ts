@@ -19,12 +19,23 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-const run = (path: string, env: Record<string, string>) => execa(process.execPath, [path], { reject: false, timeout: 60_000, env: { APODIX_DATA: folder, APODIX_LOG_LEVEL: 'silent', ...env } });
+const run = (path: string, env: Record<string, string>) =>
+  execa(process.execPath, [path], {
+    reject: false,
+    timeout: 60_000,
+    env: { APODIX_DATA: folder, APODIX_LOG_LEVEL: 'silent', ...env },
+  });
 
 describe('a start that cannot be', () => {
-  it.each([['packages/server/dist/main.js', 'APODIX_PORT'], ['packages/course-site/dist/main.js', 'APODIX_COURSE_SITE_PORT']])('%s: a port that is taken is told by name', async (path, setting) => {
+  it.each([
+    ['packages/server/dist/main.js', 'APODIX_PORT'],
+    ['packages/course-site/dist/main.js', 'APODIX_COURSE_SITE_PORT'],
+  ])('%s: a port that is taken is told by name', async (path, setting) => {
     const { exitCode, stderr } = await run(path, { [setting]: String(port) });
-    expect([exitCode, stderr]).toEqual([1, expect.stringContaining(`Port ${port} is taken. Set ${setting} to another one.`) as string]);
+    expect([exitCode, stderr]).toEqual([
+      1,
+      expect.stringContaining(`Port ${port} is taken. Set ${setting} to another one.`) as string,
+    ]);
   });
 
   it('a wrong setting is told by name', async () => {
@@ -35,7 +46,14 @@ describe('a start that cannot be', () => {
   it('a data folder that cannot be one is told plainly', async () => {
     const file = join(folder, 'a-file');
     await writeFile(file, '');
-    const { exitCode, stderr } = await execa(process.execPath, ['-e', "import('./scripts/set-up.mjs').then(({ checkDisk }) => checkDisk(process.argv[1]))", file], { reject: false });
-    expect([exitCode, stderr]).toEqual([1, expect.stringContaining('cannot be written. Set APODIX_DATA') as string]);
+    const { exitCode, stderr } = await execa(
+      process.execPath,
+      ['-e', "import('./scripts/set-up.mjs').then(({ checkDisk }) => checkDisk(process.argv[1]))", file],
+      { reject: false },
+    );
+    expect([exitCode, stderr]).toEqual([
+      1,
+      expect.stringContaining('cannot be written. Set APODIX_DATA') as string,
+    ]);
   });
 });

@@ -15,7 +15,20 @@ export interface Browser {
   close(): Promise<void>;
 }
 
-const ARGUMENTS = ['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-dev-shm-usage', '--hide-scrollbars', '--lang=en-GB', '--autoplay-policy=no-user-gesture-required'];
+const ARGUMENTS = [
+  '--headless=new',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--disable-dev-shm-usage',
+  '--hide-scrollbars',
+  '--lang=en-GB',
+  '--autoplay-policy=no-user-gesture-required',
+];
 
 /** A fresh headless Chromium with its own profile. */
 export async function openBrowser(): Promise<Browser> {
@@ -25,10 +38,24 @@ export async function openBrowser(): Promise<Browser> {
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
   options.addArguments(...ARGUMENTS, `--user-data-dir=${profile}`);
-  const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new ServiceBuilder('/usr/bin/chromedriver').setEnvironment({ ...(process.env as Record<string, string>), LANGUAGE: 'en_GB' })).build();
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(
+      new ServiceBuilder('/usr/bin/chromedriver').setEnvironment({
+        ...(process.env as Record<string, string>),
+        LANGUAGE: 'en_GB',
+      }),
+    )
+    .build();
   const tools = driver as Driver;
-  const matches = (found: string, wanted: string | RegExp) => (typeof wanted === 'string' ? found.includes(wanted) : wanted.test(found));
-  const findText = async (selector: string, text: string | RegExp, timeoutMs = 20_000): Promise<WebElement> => {
+  const matches = (found: string, wanted: string | RegExp) =>
+    typeof wanted === 'string' ? found.includes(wanted) : wanted.test(found);
+  const findText = async (
+    selector: string,
+    text: string | RegExp,
+    timeoutMs = 20_000,
+  ): Promise<WebElement> => {
     let seen: string[] = [];
     const found = await driver
       .wait(async () => {
@@ -45,15 +72,25 @@ export async function openBrowser(): Promise<Browser> {
         return null;
       }, timeoutMs)
       .catch(() => null);
-    if (!found) throw new Error(`No "${selector}" holds ${String(text)}; there is: ${seen.map((words) => JSON.stringify(words.slice(0, 120))).join(', ') || 'nothing'} at ${await driver.getCurrentUrl()}`);
+    if (!found)
+      throw new Error(
+        `No "${selector}" holds ${String(text)}; there is: ${seen.map((words) => JSON.stringify(words.slice(0, 120))).join(', ') || 'nothing'} at ${await driver.getCurrentUrl()}`,
+      );
     return found;
   };
   const find = (selector: string, timeoutMs = 20_000) => findText(selector, '', timeoutMs);
   return {
     driver,
     setView: async (width, height, isDark = false) => {
-      await tools.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width, height, deviceScaleFactor: 1, mobile: false });
-      await tools.sendDevToolsCommand('Emulation.setEmulatedMedia', { features: [{ name: 'prefers-color-scheme', value: isDark ? 'dark' : 'light' }] });
+      await tools.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+        width,
+        height,
+        deviceScaleFactor: 1,
+        mobile: false,
+      });
+      await tools.sendDevToolsCommand('Emulation.setEmulatedMedia', {
+        features: [{ name: 'prefers-color-scheme', value: isDark ? 'dark' : 'light' }],
+      });
     },
     find,
     findText,

@@ -18,17 +18,73 @@ export interface RunningApodix {
 
 export const testPeople = PeopleFile.parse({
   people: [
-    { id: 'ann', displayName: 'Ann Test', firstName: 'Ann', surname: 'Test', candidateNumber: '1', role: 'student' },
-    { id: 'bob', displayName: 'Bob Test', firstName: 'Bob', surname: 'Test', candidateNumber: '2', role: 'student' },
-    { id: 'tess', displayName: 'Tess Teacher', firstName: 'Tess', surname: 'Teacher', candidateNumber: null, role: 'teacher' },
-    { id: 'tom', displayName: 'Tom Teacher', firstName: 'Tom', surname: 'Teacher', candidateNumber: null, role: 'teacher' },
+    {
+      id: 'ann',
+      displayName: 'Ann Test',
+      firstName: 'Ann',
+      surname: 'Test',
+      candidateNumber: '1',
+      role: 'student',
+    },
+    {
+      id: 'bob',
+      displayName: 'Bob Test',
+      firstName: 'Bob',
+      surname: 'Test',
+      candidateNumber: '2',
+      role: 'student',
+    },
+    {
+      id: 'tess',
+      displayName: 'Tess Teacher',
+      firstName: 'Tess',
+      surname: 'Teacher',
+      candidateNumber: null,
+      role: 'teacher',
+    },
+    {
+      id: 'tom',
+      displayName: 'Tom Teacher',
+      firstName: 'Tom',
+      surname: 'Teacher',
+      candidateNumber: null,
+      role: 'teacher',
+    },
   ],
-  courses: [{ id: 'music', title: 'Music', subject: 'music' }, { id: 'other', title: 'Other', subject: 'art' }],
-  enrolments: [{ personId: 'ann', courseId: 'music', role: 'student' }, { personId: 'bob', courseId: 'other', role: 'student' }, { personId: 'tess', courseId: 'music', role: 'teacher' }, { personId: 'tom', courseId: 'other', role: 'teacher' }],
+  courses: [
+    { id: 'music', title: 'Music', subject: 'music' },
+    { id: 'other', title: 'Other', subject: 'art' },
+  ],
+  enrolments: [
+    { personId: 'ann', courseId: 'music', role: 'student' },
+    { personId: 'bob', courseId: 'other', role: 'student' },
+    { personId: 'tess', courseId: 'music', role: 'teacher' },
+    { personId: 'tom', courseId: 'other', role: 'teacher' },
+  ],
 });
 
-export function buildAnnouncement(id: string, item: 'video' | 'photo' | 'sound', limits: Limit[], changes: Partial<Announcement> = {}): Announcement {
-  return Announcement.parse({ id, courseId: 'music', title: `Work ${id}`, instructions: 'Do it.', limits, slots: [{ id: 'slot', label: 'The piece', item, min: 1, max: 1 }], materials: [], rubric: [], points: 10, attemptsAllowed: 2, isLateAllowed: false, setAt: new Date(Date.now() - 86_400_000).toISOString(), dueAt: new Date(Date.now() + 86_400_000).toISOString(), ...changes });
+export function buildAnnouncement(
+  id: string,
+  item: 'video' | 'photo' | 'sound',
+  limits: Limit[],
+  changes: Partial<Announcement> = {},
+): Announcement {
+  return Announcement.parse({
+    id,
+    courseId: 'music',
+    title: `Work ${id}`,
+    instructions: 'Do it.',
+    limits,
+    slots: [{ id: 'slot', label: 'The piece', item, min: 1, max: 1 }],
+    materials: [],
+    rubric: [],
+    points: 10,
+    attemptsAllowed: 2,
+    isLateAllowed: false,
+    setAt: new Date(Date.now() - 86_400_000).toISOString(),
+    dueAt: new Date(Date.now() + 86_400_000).toISOString(),
+    ...changes,
+  });
 }
 
 async function findFreePort(): Promise<number> {
@@ -37,7 +93,9 @@ async function findFreePort(): Promise<number> {
     probe.once('error', fail);
     probe.listen(0, '127.0.0.1', () => {
       const address = probe.address();
-      probe.close(() => (typeof address === 'object' && address ? done(address.port) : fail(new Error('no port'))));
+      probe.close(() =>
+        typeof address === 'object' && address ? done(address.port) : fail(new Error('no port')),
+      );
     });
   });
 }
@@ -53,14 +111,27 @@ function startProcess(path: string, env: NodeJS.ProcessEnv): Promise<ChildProces
 }
 
 /** Starts the built servers, as npm start does, on a fresh data folder with the given assignments. */
-export async function startApodix(assignments: readonly Announcement[], changes: NodeJS.ProcessEnv = {}): Promise<RunningApodix> {
+export async function startApodix(
+  assignments: readonly Announcement[],
+  changes: NodeJS.ProcessEnv = {},
+): Promise<RunningApodix> {
   const dataFolder = await mkdtemp(join(tmpdir(), 'apodix-data-'));
   await mkdir(join(dataFolder, 'course-site'), { recursive: true });
   await writeFile(join(dataFolder, 'people.json'), JSON.stringify(testPeople));
   await writeFile(join(dataFolder, 'course-site', 'assignments.json'), JSON.stringify(assignments));
   const [port, sitePort] = [await findFreePort(), await findFreePort()];
   const siteUrl = `http://127.0.0.1:${sitePort}`;
-  const env = { ...process.env, APODIX_DATA: dataFolder, APODIX_PORT: String(port), APODIX_COURSE_SITE_PORT: String(sitePort), APODIX_COURSE_SITE_URL: siteUrl, APODIX_COURSE_SITE_DELAY_MS: '0', APODIX_WEB_FOLDER: resolve('packages/web/dist'), APODIX_LOG_LEVEL: 'fatal', ...changes };
+  const env = {
+    ...process.env,
+    APODIX_DATA: dataFolder,
+    APODIX_PORT: String(port),
+    APODIX_COURSE_SITE_PORT: String(sitePort),
+    APODIX_COURSE_SITE_URL: siteUrl,
+    APODIX_COURSE_SITE_DELAY_MS: '0',
+    APODIX_WEB_FOLDER: resolve('packages/web/dist'),
+    APODIX_LOG_LEVEL: 'fatal',
+    ...changes,
+  };
   const site = await startProcess('packages/course-site/dist/main.js', env);
   const running = {
     url: `http://127.0.0.1:${port}`,

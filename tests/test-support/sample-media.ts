@@ -14,16 +14,48 @@ export interface ClipOptions {
 
 /** A moving, grainy clip with a tone, made by FFmpeg directly. Every frame carries its own number as a block pattern. */
 export async function makeClip(folder: string, name: string, options: ClipOptions = {}): Promise<string> {
-  const { seconds = 4, rate = '25', size = '320x240', video = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16'], audio = ['-c:a', 'aac', '-b:a', '96k'], filters = 'noise=alls=12:allf=t', sound = 'sine=440:r=48000', extra = [] } = options;
+  const {
+    seconds = 4,
+    rate = '25',
+    size = '320x240',
+    video = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16'],
+    audio = ['-c:a', 'aac', '-b:a', '96k'],
+    filters = 'noise=alls=12:allf=t',
+    sound = 'sine=440:r=48000',
+    extra = [],
+  } = options;
   const path = join(folder, name);
-  const inputs = ['-f', 'lavfi', '-i', `testsrc2=s=${size}:r=${rate}:d=${seconds}`, ...(audio === null ? [] : ['-f', 'lavfi', '-i', `${sound}:d=${seconds}`])];
-  await execa('ffmpeg', ['-v', 'error', '-y', ...inputs, '-vf', filters, '-pix_fmt', 'yuv420p', ...video, ...(audio ?? []), ...extra, path]);
+  const inputs = [
+    '-f',
+    'lavfi',
+    '-i',
+    `testsrc2=s=${size}:r=${rate}:d=${seconds}`,
+    ...(audio === null ? [] : ['-f', 'lavfi', '-i', `${sound}:d=${seconds}`]),
+  ];
+  await execa('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    ...inputs,
+    '-vf',
+    filters,
+    '-pix_fmt',
+    'yuv420p',
+    ...video,
+    ...(audio ?? []),
+    ...extra,
+    path,
+  ]);
   return path;
 }
 
 /** Every frame of a file as FFmpeg decodes it, as 32×32 luma: an outside witness of which frames a cut kept. */
 export async function readFrameThumbs(path: string): Promise<Uint8Array[]> {
-  const { stdout } = await execa('ffmpeg', ['-v', 'error', '-i', path, '-vf', 'scale=32:32:flags=area,format=gray', '-f', 'rawvideo', '-'], { encoding: 'buffer', maxBuffer: 1 << 28 });
+  const { stdout } = await execa(
+    'ffmpeg',
+    ['-v', 'error', '-i', path, '-vf', 'scale=32:32:flags=area,format=gray', '-f', 'rawvideo', '-'],
+    { encoding: 'buffer', maxBuffer: 1 << 28 },
+  );
   const frames: Uint8Array[] = [];
   for (let at = 0; at + 1024 <= stdout.length; at += 1024) frames.push(stdout.subarray(at, at + 1024));
   return frames;
@@ -36,6 +68,15 @@ export interface OutsideProbe {
 
 /** What ffprobe itself says of a file. */
 export async function probe(path: string): Promise<OutsideProbe> {
-  const { stdout } = await execa('ffprobe', ['-v', 'error', '-of', 'json', '-show_streams', '-show_format', '-count_frames', path]);
+  const { stdout } = await execa('ffprobe', [
+    '-v',
+    'error',
+    '-of',
+    'json',
+    '-show_streams',
+    '-show_format',
+    '-count_frames',
+    path,
+  ]);
   return JSON.parse(stdout) as OutsideProbe;
 }

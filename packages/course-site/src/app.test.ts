@@ -10,7 +10,23 @@ import { SiteSettings } from './settings.ts';
 const DAY = 86_400_000;
 const bytes = Buffer.from('a proven file, as far as this site knows');
 const sha256 = createHash('sha256').update(bytes).digest('hex');
-const announce = (id: string, changes: object) => Announcement.parse({ id, courseId: 'music', title: id, instructions: '', limits: [], slots: [], materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: false, setAt: new Date(0).toISOString(), dueAt: new Date(Date.now() + DAY).toISOString(), ...changes });
+const announce = (id: string, changes: object) =>
+  Announcement.parse({
+    id,
+    courseId: 'music',
+    title: id,
+    instructions: '',
+    limits: [],
+    slots: [],
+    materials: [],
+    rubric: [],
+    points: null,
+    attemptsAllowed: null,
+    isLateAllowed: false,
+    setAt: new Date(0).toISOString(),
+    dueAt: new Date(Date.now() + DAY).toISOString(),
+    ...changes,
+  });
 
 let folder = '';
 let site: RunningSite;
@@ -18,22 +34,63 @@ beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-site-'));
   await mkdir(join(folder, 'course-site'));
   const past = { dueAt: new Date(Date.now() - DAY).toISOString() };
-  await writeFile(join(folder, 'course-site', 'assignments.json'), JSON.stringify([announce('open', {}), announce('over', past), announce('late', { ...past, isLateAllowed: true })]));
-  site = await startCourseSite(SiteSettings.parse({ APODIX_DATA: folder, APODIX_COURSE_SITE_PORT: 0, APODIX_COURSE_SITE_DELAY_MS: 0, APODIX_COURSE_SITE_MAX_FILE_BYTES: 1000 }));
+  await writeFile(
+    join(folder, 'course-site', 'assignments.json'),
+    JSON.stringify([
+      announce('open', {}),
+      announce('over', past),
+      announce('late', { ...past, isLateAllowed: true }),
+    ]),
+  );
+  site = await startCourseSite(
+    SiteSettings.parse({
+      APODIX_DATA: folder,
+      APODIX_COURSE_SITE_PORT: 0,
+      APODIX_COURSE_SITE_DELAY_MS: 0,
+      APODIX_COURSE_SITE_MAX_FILE_BYTES: 1000,
+    }),
+  );
 });
 afterEach(async () => {
   await site.close();
   await rm(folder, { recursive: true, force: true });
 });
 
-async function call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{ status: number; json: Record<string, unknown> }> {
+async function call(
+  method: string,
+  path: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+): Promise<{ status: number; json: Record<string, unknown> }> {
   const raw = Buffer.isBuffer(body) ? new Uint8Array(body) : body === undefined ? null : JSON.stringify(body);
-  const answer = await fetch(site.url + path, { method, body: raw, headers: { ...(body === undefined ? {} : { 'content-type': Buffer.isBuffer(body) ? 'application/octet-stream' : 'application/json' }), ...headers } });
+  const answer = await fetch(site.url + path, {
+    method,
+    body: raw,
+    headers: {
+      ...(body === undefined
+        ? {}
+        : { 'content-type': Buffer.isBuffer(body) ? 'application/octet-stream' : 'application/json' }),
+      ...headers,
+    },
+  });
   return { status: answer.status, json: (await answer.json().catch(() => ({}))) as Record<string, unknown> };
 }
-const input = (changes: object = {}, file: object = {}) => ({ key: 'key-of-attempt-1', assignmentId: 'open', person: 'Ann', attempt: 1, note: '', participants: '', files: [{ slotId: 's', fileName: 'take.mp4', sizeBytes: bytes.length, sha256, mimeType: 'video/mp4', ...file }], ...changes });
-const openDelivery = async (changes: object = {}, file: object = {}) => (await call('POST', '/api/deliveries', input(changes, file))).json as unknown as DeliveryView;
-const send = (id: string, part: Buffer, offset: number) => call('PATCH', `/api/deliveries/${id}/files/0`, part, { 'upload-offset': String(offset) });
+const input = (changes: object = {}, file: object = {}) => ({
+  key: 'key-of-attempt-1',
+  assignmentId: 'open',
+  person: 'Ann',
+  attempt: 1,
+  note: '',
+  participants: '',
+  files: [
+    { slotId: 's', fileName: 'take.mp4', sizeBytes: bytes.length, sha256, mimeType: 'video/mp4', ...file },
+  ],
+  ...changes,
+});
+const openDelivery = async (changes: object = {}, file: object = {}) =>
+  (await call('POST', '/api/deliveries', input(changes, file))).json as unknown as DeliveryView;
+const send = (id: string, part: Buffer, offset: number) =>
+  call('PATCH', `/api/deliveries/${id}/files/0`, part, { 'upload-offset': String(offset) });
 
 describe('a delivery', () => {
   it('is received in pieces, hashed by the site itself, and the same however often it is completed', async () => {
@@ -41,7 +98,12 @@ describe('a delivery', () => {
     expect((await send(deliveryId, bytes.subarray(0, 10), 0)).json).toEqual({ offset: 10 });
     expect((await send(deliveryId, bytes.subarray(10), 10)).json).toEqual({ offset: bytes.length });
     const first = await call('POST', `/api/deliveries/${deliveryId}/complete`);
-    expect([first.status, first.json.state, first.json.isLate, (first.json.files as { sha256: string }[])[0]?.sha256]).toEqual([200, 'received', false, sha256]);
+    expect([
+      first.status,
+      first.json.state,
+      first.json.isLate,
+      (first.json.files as { sha256: string }[])[0]?.sha256,
+    ]).toEqual([200, 'received', false, sha256]);
     expect((await call('POST', `/api/deliveries/${deliveryId}/complete`)).json).toEqual(first.json);
     const kept = await fetch(`${site.url}/api/deliveries/${deliveryId}/files/0`);
     expect(Buffer.from(await kept.arrayBuffer()).equals(bytes)).toBe(true);
@@ -64,7 +126,9 @@ describe('a delivery', () => {
     const damaged = await call('POST', `/api/deliveries/${deliveryId}/complete`);
     expect([damaged.status, damaged.json.reason]).toEqual([409, 'take.mp4 arrived damaged. Send it again.']);
     // What was damaged is gone, so that it can be sent from the start.
-    expect(((await call('GET', `/api/deliveries/${deliveryId}`)).json as unknown as DeliveryView).files[0]?.offset).toBe(0);
+    expect(
+      ((await call('GET', `/api/deliveries/${deliveryId}`)).json as unknown as DeliveryView).files[0]?.offset,
+    ).toBe(0);
   });
 
   it('after the due time is refused, or marked late where late work is taken', async () => {
@@ -89,7 +153,13 @@ describe('what the site does not take', () => {
   });
   it('paths and numbers that are none of its own', async () => {
     const { deliveryId } = await openDelivery();
-    for (const path of ['/api/deliveries/..%2F..%2Fpeople', `/api/deliveries/${deliveryId}/files/7`, `/api/deliveries/${deliveryId}/files/0`, '/api/elsewhere']) expect((await call('GET', path)).status).toBe(404);
+    for (const path of [
+      '/api/deliveries/..%2F..%2Fpeople',
+      `/api/deliveries/${deliveryId}/files/7`,
+      `/api/deliveries/${deliveryId}/files/0`,
+      '/api/elsewhere',
+    ])
+      expect((await call('GET', path)).status).toBe(404);
   });
 });
 
@@ -97,7 +167,8 @@ describe('faults on demand', () => {
   it('show as often as they were asked for, then never again', async () => {
     await call('PUT', '/api/fault', { mode: 'unavailable', times: 2 });
     const statuses = [];
-    for (let round = 0; round < 3; round += 1) statuses.push((await call('POST', '/api/deliveries', input())).status);
+    for (let round = 0; round < 3; round += 1)
+      statuses.push((await call('POST', '/api/deliveries', input())).status);
     expect(statuses).toEqual([503, 503, 201]);
     expect((await call('PUT', '/api/fault', { mode: 'earthquake' })).status).toBe(400);
   });
@@ -105,7 +176,9 @@ describe('faults on demand', () => {
     const { deliveryId } = await openDelivery();
     await call('PUT', '/api/fault', { mode: 'cut-off' });
     await expect(send(deliveryId, bytes, 0)).rejects.toThrow();
-    const offset = ((await call('GET', `/api/deliveries/${deliveryId}`)).json as unknown as DeliveryView).files[0]?.offset ?? 0;
+    const offset =
+      ((await call('GET', `/api/deliveries/${deliveryId}`)).json as unknown as DeliveryView).files[0]
+        ?.offset ?? 0;
     expect(offset).toBe(Math.floor(bytes.length / 2));
     expect((await send(deliveryId, bytes.subarray(offset), offset)).status).toBe(200);
   });

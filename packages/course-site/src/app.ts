@@ -42,12 +42,23 @@ export function createCourseSite(options: SiteOptions): Express {
     receivedAt: delivery.receivedAt,
     isLate: delivery.isLate,
     feedback: delivery.feedback,
-    files: await Promise.all(delivery.input.files.map(async (file, index) => ({ fileName: file.fileName, sizeBytes: file.sizeBytes, offset: await store.measureOffset(delivery.id, index), sha256: delivery.sha256[index] ?? null }))),
+    files: await Promise.all(
+      delivery.input.files.map(async (file, index) => ({
+        fileName: file.fileName,
+        sizeBytes: file.sizeBytes,
+        offset: await store.measureOffset(delivery.id, index),
+        sha256: delivery.sha256[index] ?? null,
+      })),
+    ),
   });
 
   app.disable('x-powered-by');
   app.get('/api/health', (_request, response) => void response.json({ isReady: true }));
-  app.get('/api/assignments', async (_request, response) => void response.json({ siteName: options.siteName, assignments: await store.readAnnouncements() }));
+  app.get(
+    '/api/assignments',
+    async (_request, response) =>
+      void response.json({ siteName: options.siteName, assignments: await store.readAnnouncements() }),
+  );
   app.put('/api/fault', express.json(), (request, response) => {
     const parsed = SiteFault.safeParse(request.body);
     if (!parsed.success) return void response.status(400).json({ reason: 'Unknown fault.' });
@@ -56,39 +67,58 @@ export function createCourseSite(options: SiteOptions): Express {
   });
 
   app.post('/api/deliveries', express.json({ limit: '200kb' }), async (request, response) => {
-    if (takeFault('unavailable')) return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    if (takeFault('unavailable'))
+      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
     const parsed = DeliveryInput.safeParse(request.body);
-    if (!parsed.success) return void response.status(400).json({ reason: 'The delivery does not have the form that is needed.' });
+    if (!parsed.success)
+      return void response
+        .status(400)
+        .json({ reason: 'The delivery does not have the form that is needed.' });
     const existing = await store.findByKey(parsed.data.key);
     if (existing) return void response.json(await view(existing));
-    if (takeFault('duplicate')) return void response.status(409).json({ reason: 'This was handed in before.' });
+    if (takeFault('duplicate'))
+      return void response.status(409).json({ reason: 'This was handed in before.' });
     const isTooLarge = parsed.data.files.some((file) => file.sizeBytes > options.maxFileBytes);
-    if (takeFault('too-large') ?? isTooLarge) return void response.status(413).json({ reason: 'A file is larger than this site takes.' });
+    if (takeFault('too-large') ?? isTooLarge)
+      return void response.status(413).json({ reason: 'A file is larger than this site takes.' });
     const isWrongType = parsed.data.files.some((file) => !options.acceptedTypes.includes(file.mimeType));
-    if (takeFault('wrong-type') ?? isWrongType) return void response.status(415).json({ reason: 'A file has a type that this site does not take.' });
+    if (takeFault('wrong-type') ?? isWrongType)
+      return void response.status(415).json({ reason: 'A file has a type that this site does not take.' });
     response.status(201).json(await view(await store.create(parsed.data)));
   });
 
-  app.get('/api/deliveries', async (_request, response) => void response.json({ deliveries: await Promise.all((await store.list()).map(view)) }));
+  app.get(
+    '/api/deliveries',
+    async (_request, response) =>
+      void response.json({ deliveries: await Promise.all((await store.list()).map(view)) }),
+  );
   app.get('/api/deliveries/:deliveryId', async (request, response) => {
     const delivery = await findDelivery(request, response);
     if (delivery) response.json(await view(delivery));
   });
-  app.put('/api/deliveries/:deliveryId/feedback', express.json({ limit: '50kb' }), async (request, response) => {
-    const delivery = await findDelivery(request, response);
-    if (!delivery) return;
-    const parsed = SiteFeedback.omit({ at: true }).safeParse(request.body);
-    if (!parsed.success || delivery.state !== 'received') return void response.status(400).json({ reason: 'Feedback belongs to a received delivery.' });
-    delivery.feedback = { ...parsed.data, at: new Date().toISOString() };
-    await store.write(delivery);
-    response.json(await view(delivery));
-  });
+  app.put(
+    '/api/deliveries/:deliveryId/feedback',
+    express.json({ limit: '50kb' }),
+    async (request, response) => {
+      const delivery = await findDelivery(request, response);
+      if (!delivery) return;
+      const parsed = SiteFeedback.omit({ at: true }).safeParse(request.body);
+      if (!parsed.success || delivery.state !== 'received')
+        return void response.status(400).json({ reason: 'Feedback belongs to a received delivery.' });
+      delivery.feedback = { ...parsed.data, at: new Date().toISOString() };
+      await store.write(delivery);
+      response.json(await view(delivery));
+    },
+  );
   app.get('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
     const delivery = await findDelivery(request, response);
     if (!delivery) return;
     const index = readIndex(request, delivery);
-    if (index === null || delivery.state !== 'received') return void response.status(404).json({ reason: 'There is no such file.' });
-    response.type(delivery.input.files[index]?.mimeType ?? 'application/octet-stream').set('x-content-type-options', 'nosniff');
+    if (index === null || delivery.state !== 'received')
+      return void response.status(404).json({ reason: 'There is no such file.' });
+    response
+      .type(delivery.input.files[index]?.mimeType ?? 'application/octet-stream')
+      .set('x-content-type-options', 'nosniff');
     response.sendFile(store.pathOfFile(delivery.id, index), { dotfiles: 'allow' });
   });
 
@@ -98,13 +128,22 @@ export function createCourseSite(options: SiteOptions): Express {
     const index = readIndex(request, delivery);
     const file = index === null ? undefined : delivery.input.files[index];
     if (index === null || !file) return void response.status(404).json({ reason: 'There is no such file.' });
-    if (delivery.state !== 'open') return void response.status(409).json({ reason: 'This delivery is closed.' });
-    if (takeFault('unavailable')) return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    if (delivery.state !== 'open')
+      return void response.status(409).json({ reason: 'This delivery is closed.' });
+    if (takeFault('unavailable'))
+      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
     const offset = await store.measureOffset(delivery.id, index);
-    if (Number(request.get('upload-offset')) !== offset) return void response.status(409).json({ reason: 'Go on from the offset that is told.', offset });
+    if (Number(request.get('upload-offset')) !== offset)
+      return void response.status(409).json({ reason: 'Go on from the offset that is told.', offset });
     if (fault.mode === 'slow') await wait(takeFault('slow') ? 3000 : 0);
     const isCutOff = takeFault('cut-off') !== null;
-    const reached = await store.append(delivery.id, index, request, file.sizeBytes, isCutOff ? offset + Math.floor((file.sizeBytes - offset) / 2) : Infinity);
+    const reached = await store.append(
+      delivery.id,
+      index,
+      request,
+      file.sizeBytes,
+      isCutOff ? offset + Math.floor((file.sizeBytes - offset) / 2) : Infinity,
+    );
     if (isCutOff) return void request.socket.destroy();
     response.status(200).json({ offset: reached });
   });
@@ -113,10 +152,12 @@ export function createCourseSite(options: SiteOptions): Express {
     const delivery = await findDelivery(request, response);
     if (!delivery) return;
     if (delivery.state === 'received') return void response.json(await view(delivery));
-    if (takeFault('unavailable')) return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    if (takeFault('unavailable'))
+      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
     await wait(options.delayMs);
     for (const [index, file] of delivery.input.files.entries()) {
-      if ((await store.measureOffset(delivery.id, index)) !== file.sizeBytes) return void response.status(409).json({ reason: `${file.fileName} is not complete.` });
+      if ((await store.measureOffset(delivery.id, index)) !== file.sizeBytes)
+        return void response.status(409).json({ reason: `${file.fileName} is not complete.` });
       const sha256 = await store.hash(delivery.id, index);
       if (sha256 !== file.sha256) {
         await store.drop(delivery.id, index);
@@ -124,9 +165,13 @@ export function createCourseSite(options: SiteOptions): Express {
       }
       delivery.sha256[index] = sha256;
     }
-    const assignment = (await store.readAnnouncements()).find((each) => each.id === delivery.input.assignmentId);
+    const assignment = (await store.readAnnouncements()).find(
+      (each) => each.id === delivery.input.assignmentId,
+    );
     const now = new Date();
-    delivery.isLate = takeFault('late') !== null || (assignment?.dueAt !== null && assignment?.dueAt !== undefined && now > new Date(assignment.dueAt));
+    delivery.isLate =
+      takeFault('late') !== null ||
+      (assignment?.dueAt !== null && assignment?.dueAt !== undefined && now > new Date(assignment.dueAt));
     if (delivery.isLate && assignment && !assignment.isLateAllowed) {
       delivery.state = 'refused';
       delivery.reason = 'The due time has passed, and this assignment takes nothing late.';

@@ -23,7 +23,9 @@ export async function startCourseSite(settings: SiteSettings): Promise<RunningSi
     delayMs: settings.APODIX_COURSE_SITE_DELAY_MS,
   });
   const server = await new Promise<Server>((resolve, reject) => {
-    const starting = app.listen(settings.APODIX_COURSE_SITE_PORT, settings.APODIX_HOST, (error?: Error) => (error ? reject(error) : resolve(starting)));
+    const starting = app.listen(settings.APODIX_COURSE_SITE_PORT, settings.APODIX_HOST, (error?: Error) =>
+      error ? reject(error) : resolve(starting),
+    );
     starting.once('error', reject);
   });
   const { port } = server.address() as AddressInfo;

@@ -40,7 +40,16 @@ export class FolderStore {
   async create(input: DeliveryInput): Promise<StoredDelivery> {
     const id = nameOfKey(input.key);
     await mkdir(this.#pathOf(id), { recursive: true });
-    const delivery: StoredDelivery = { id, input, state: 'open', reason: null, receivedAt: null, isLate: false, sha256: input.files.map(() => null), feedback: null };
+    const delivery: StoredDelivery = {
+      id,
+      input,
+      state: 'open',
+      reason: null,
+      receivedAt: null,
+      isLate: false,
+      sha256: input.files.map(() => null),
+      feedback: null,
+    };
     await this.write(delivery);
     return delivery;
   }
@@ -69,7 +78,13 @@ export class FolderStore {
   }
 
   /** Appends bytes from `offset` on, never beyond `sizeBytes`; gives the new offset. What arrived before a cut stays. */
-  async append(id: string, index: number, bytes: AsyncIterable<Uint8Array>, sizeBytes: number, stopAfter = Infinity): Promise<number> {
+  async append(
+    id: string,
+    index: number,
+    bytes: AsyncIterable<Uint8Array>,
+    sizeBytes: number,
+    stopAfter = Infinity,
+  ): Promise<number> {
     const handle = await open(this.pathOfFile(id, index), 'a');
     let offset = (await handle.stat()).size;
     try {

@@ -3,7 +3,9 @@ import { startServer } from './start-server.ts';
 
 const settings = ServerSettings.safeParse(process.env);
 if (!settings.success) {
-  process.stderr.write(`A setting is wrong: ${settings.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ')}\n`);
+  process.stderr.write(
+    `A setting is wrong: ${settings.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ')}\n`,
+  );
   process.exit(2);
 }
 const running = await startServer(settings.data).catch((error: NodeJS.ErrnoException) => {
@@ -12,7 +14,9 @@ const running = await startServer(settings.data).catch((error: NodeJS.ErrnoExcep
     EACCES: `The data folder ${settings.data.APODIX_DATA} cannot be written.`,
     ENOSPC: 'There is no room left on the disk.',
   };
-  process.stderr.write(`${words[error.code ?? ''] ?? `Apodix could not start: ${error.stack ?? error.message}`}\n`);
+  process.stderr.write(
+    `${words[error.code ?? ''] ?? `Apodix could not start: ${error.stack ?? error.message}`}\n`,
+  );
   process.exit(1);
 });
 process.stdout.write(`Apodix on ${running.url}\n`);

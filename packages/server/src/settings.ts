@@ -9,8 +9,16 @@ export const ServerSettings = z.object({
   APODIX_COURSE_SITE_URL: z.url().default('http://127.0.0.1:4871'),
   APODIX_WEB_FOLDER: z.string().optional(),
   APODIX_MAX_UPLOAD_BYTES: z.coerce.number().int().positive().default(20_000_000_000),
-  APODIX_JOB_COUNT: z.coerce.number().int().min(1).max(16).default(Math.max(1, Math.min(2, availableParallelism()))),
-  APODIX_SESSION_HOURS: z.coerce.number().positive().default(24 * 14),
+  APODIX_JOB_COUNT: z.coerce
+    .number()
+    .int()
+    .min(1)
+    .max(16)
+    .default(Math.max(1, Math.min(2, availableParallelism()))),
+  APODIX_SESSION_HOURS: z.coerce
+    .number()
+    .positive()
+    .default(24 * 14),
   APODIX_REQUESTS_PER_MINUTE: z.coerce.number().int().positive().default(1200),
   APODIX_LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'silent']).default('warn'),
 });

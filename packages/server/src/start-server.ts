@@ -36,13 +36,26 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const blobs = new DiskBlobStore(join(dataFolder, 'blobs'));
   const live = new LiveEvents();
   const signingKey = await SigningKey.open(dataFolder);
-  const handlers = buildJobHandlers({ sequelize, blobs, signingKey, courseSiteUrl: settings.APODIX_COURSE_SITE_URL });
-  const jobs = new JobRunner({ handlers, live, workFolder: join(dataFolder, 'work'), concurrency: settings.APODIX_JOB_COUNT, log });
+  const handlers = buildJobHandlers({
+    sequelize,
+    blobs,
+    signingKey,
+    courseSiteUrl: settings.APODIX_COURSE_SITE_URL,
+  });
+  const jobs = new JobRunner({
+    handlers,
+    live,
+    workFolder: join(dataFolder, 'work'),
+    concurrency: settings.APODIX_JOB_COUNT,
+    log,
+  });
   const services: Services = { settings, sequelize, blobs, live, jobs, signingKey, log };
   const uploads = createUploads(services);
   const app = createApp(services, uploads);
   const server = await new Promise<Server>((resolveListening, reject) => {
-    const starting = app.listen(settings.APODIX_PORT, settings.APODIX_HOST, (error?: Error) => (error ? reject(error) : resolveListening(starting)));
+    const starting = app.listen(settings.APODIX_PORT, settings.APODIX_HOST, (error?: Error) =>
+      error ? reject(error) : resolveListening(starting),
+    );
     starting.once('error', reject);
   }).catch(async (error: unknown) => {
     await sequelize.close();

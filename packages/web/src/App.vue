@@ -9,8 +9,15 @@ const notices = useNotices();
     <a class="skip" href="#main">Skip to the content</a>
     <router-view />
     <div class="notices" role="status" aria-live="polite">
-      <div v-for="notice in notices.notices" :key="notice.id" class="notice" :class="{ fault: notice.isFault }">
-        <div><strong>{{ notice.message }}</strong> {{ notice.next }}</div>
+      <div
+        v-for="notice in notices.notices"
+        :key="notice.id"
+        class="notice"
+        :class="{ fault: notice.isFault }"
+      >
+        <div>
+          <strong>{{ notice.message }}</strong> {{ notice.next }}
+        </div>
         <button type="button" @click="notices.dismiss(notice.id)">Close</button>
       </div>
     </div>
@@ -18,10 +25,50 @@ const notices = useNotices();
 </template>
 
 <style scoped>
-.skip { position: absolute; left: -999px; top: 0; background: var(--ink); color: var(--paper); padding: 10px 14px; z-index: 3000; }
-.skip:focus { left: 0; }
-.notices { position: fixed; left: 0; right: 0; bottom: 16px; display: grid; gap: 8px; justify-items: center; z-index: 2500; pointer-events: none; padding: 0 12px; }
-.notice { pointer-events: auto; display: flex; gap: 16px; align-items: center; max-width: 640px; background: var(--ink); color: var(--paper); border-radius: 6px; padding: 12px 16px; }
-.notice.fault { background: var(--madder-soft); color: var(--ink); border: 1px solid var(--madder); }
-.notice button { min-height: 32px; padding: 0 8px; text-decoration: underline; flex: none; }
+.skip {
+  position: absolute;
+  left: -999px;
+  top: 0;
+  background: var(--ink);
+  color: var(--paper);
+  padding: 10px 14px;
+  z-index: 3000;
+}
+.skip:focus {
+  left: 0;
+}
+.notices {
+  position: fixed;
+  left: 0;
+  right: 0;
+  bottom: 16px;
+  display: grid;
+  gap: 8px;
+  justify-items: center;
+  z-index: 2500;
+  pointer-events: none;
+  padding: 0 12px;
+}
+.notice {
+  pointer-events: auto;
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  max-width: 640px;
+  background: var(--ink);
+  color: var(--paper);
+  border-radius: 6px;
+  padding: 12px 16px;
+}
+.notice.fault {
+  background: var(--madder-soft);
+  color: var(--ink);
+  border: 1px solid var(--madder);
+}
+.notice button {
+  min-height: 32px;
+  padding: 0 8px;
+  text-decoration: underline;
+  flex: none;
+}
 </style>

@@ -3,6 +3,11 @@ declare module '@fontsource-variable/atkinson-hyperlegible-next';
 declare module '@fontsource-variable/atkinson-hyperlegible-mono';
 declare module '@fontsource-variable/bricolage-grotesque';
 declare module 'plotly.js-cartesian-dist-min' {
-  export function react(element: HTMLElement, data: unknown, layout: unknown, config: unknown): Promise<unknown>;
+  export function react(
+    element: HTMLElement,
+    data: unknown,
+    layout: unknown,
+    config: unknown,
+  ): Promise<unknown>;
   export function purge(element: HTMLElement): void;
 }

@@ -6,29 +6,85 @@ export function createAppRouter(): Router {
     history: createWebHistory(),
     routes: [
       { path: '/', redirect: '/today' },
-      { path: '/sign-in', name: 'sign-in', component: () => import('./pages/SignInPage.vue'), meta: { isOpen: true, title: 'Sign in' } },
-      { path: '/today', name: 'today', component: () => import('./pages/TodayPage.vue'), meta: { title: 'Today' } },
-      { path: '/quick-fit', name: 'quick-fit', component: () => import('./pages/QuickFitPage.vue'), meta: { isOpen: true, title: 'Quick fit' } },
-      { path: '/new', name: 'new-assignment', component: () => import('./pages/NewAssignmentPage.vue'), meta: { title: 'Make my own assignment' } },
-      { path: '/receipts/:receiptId', name: 'receipt', component: () => import('./pages/ReceiptPage.vue'), meta: { title: 'Receipt' } },
+      {
+        path: '/sign-in',
+        name: 'sign-in',
+        component: () => import('./pages/SignInPage.vue'),
+        meta: { isOpen: true, title: 'Sign in' },
+      },
+      {
+        path: '/today',
+        name: 'today',
+        component: () => import('./pages/TodayPage.vue'),
+        meta: { title: 'Today' },
+      },
+      {
+        path: '/quick-fit',
+        name: 'quick-fit',
+        component: () => import('./pages/QuickFitPage.vue'),
+        meta: { isOpen: true, title: 'Quick fit' },
+      },
+      {
+        path: '/new',
+        name: 'new-assignment',
+        component: () => import('./pages/NewAssignmentPage.vue'),
+        meta: { title: 'Make my own assignment' },
+      },
+      {
+        path: '/receipts/:receiptId',
+        name: 'receipt',
+        component: () => import('./pages/ReceiptPage.vue'),
+        meta: { title: 'Receipt' },
+      },
       {
         path: '/work/:assignmentId',
         component: () => import('./pages/work/WorkLayout.vue'),
         children: [
           { path: '', redirect: (to) => ({ name: 'brief', params: to.params }) },
-          { path: 'brief', name: 'brief', component: () => import('./pages/work/BriefPage.vue'), meta: { title: 'Brief' } },
-          { path: 'takes', name: 'takes', component: () => import('./pages/work/TakesPage.vue'), meta: { title: 'Takes' } },
-          { path: 'shape', name: 'shape', component: () => import('./pages/work/ShapePage.vue'), meta: { title: 'Shape' } },
-          { path: 'fit', name: 'fit', component: () => import('./pages/work/FitPage.vue'), meta: { title: 'Fit' } },
-          { path: 'hand-in', name: 'hand-in', component: () => import('./pages/work/HandInPage.vue'), meta: { title: 'Hand in' } },
+          {
+            path: 'brief',
+            name: 'brief',
+            component: () => import('./pages/work/BriefPage.vue'),
+            meta: { title: 'Brief' },
+          },
+          {
+            path: 'takes',
+            name: 'takes',
+            component: () => import('./pages/work/TakesPage.vue'),
+            meta: { title: 'Takes' },
+          },
+          {
+            path: 'shape',
+            name: 'shape',
+            component: () => import('./pages/work/ShapePage.vue'),
+            meta: { title: 'Shape' },
+          },
+          {
+            path: 'fit',
+            name: 'fit',
+            component: () => import('./pages/work/FitPage.vue'),
+            meta: { title: 'Fit' },
+          },
+          {
+            path: 'hand-in',
+            name: 'hand-in',
+            component: () => import('./pages/work/HandInPage.vue'),
+            meta: { title: 'Hand in' },
+          },
         ],
       },
-      { path: '/:rest(.*)*', component: () => import('./pages/MissingPage.vue'), meta: { isOpen: true, title: 'Not here' } },
+      {
+        path: '/:rest(.*)*',
+        component: () => import('./pages/MissingPage.vue'),
+        meta: { isOpen: true, title: 'Not here' },
+      },
     ],
   });
   router.beforeEach(async (to) => {
     if (to.meta.isOpen) return true;
-    const person = await useSession().read().catch(() => null);
+    const person = await useSession()
+      .read()
+      .catch(() => null);
     return person ? true : { name: 'sign-in', query: { next: to.fullPath } };
   });
   router.afterEach((to) => {

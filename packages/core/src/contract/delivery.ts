@@ -36,18 +36,40 @@ export const DeliveryInput = z.object({
   attempt: z.int().positive(),
   note: z.string(),
   participants: z.string(),
-  files: z.array(z.object({ slotId: z.string(), fileName: z.string().min(1).max(255), sizeBytes: z.int().positive(), sha256: Sha256, mimeType: z.string() })).min(1).max(40),
+  files: z
+    .array(
+      z.object({
+        slotId: z.string(),
+        fileName: z.string().min(1).max(255),
+        sizeBytes: z.int().positive(),
+        sha256: Sha256,
+        mimeType: z.string(),
+      }),
+    )
+    .min(1)
+    .max(40),
 });
 export type DeliveryInput = z.infer<typeof DeliveryInput>;
 
-export const SiteFeedback = z.object({ text: z.string().max(4000), points: z.number().nullable(), at: z.iso.datetime() });
+export const SiteFeedback = z.object({
+  text: z.string().max(4000),
+  points: z.number().nullable(),
+  at: z.iso.datetime(),
+});
 export type SiteFeedback = z.infer<typeof SiteFeedback>;
 
 /** Who uses Apodix here, for as long as accounts come from a file. */
 export const PeopleFile = z.object({
   people: z.array(Person),
   courses: z.array(z.object({ id: Id, title: z.string(), subject: z.string() })),
-  enrolments: z.array(z.object({ personId: Id, courseId: Id, role: z.enum(['student', 'teacher', 'family']), group: z.string().min(1).max(60).nullable().default(null) })),
+  enrolments: z.array(
+    z.object({
+      personId: Id,
+      courseId: Id,
+      role: z.enum(['student', 'teacher', 'family']),
+      group: z.string().min(1).max(60).nullable().default(null),
+    }),
+  ),
 });
 export type PeopleFile = z.infer<typeof PeopleFile>;
 
@@ -59,7 +81,14 @@ export const DeliveryView = z.object({
   isLate: z.boolean(),
   feedback: SiteFeedback.nullable(),
   /** Bytes that are there already, and the digest once all are. */
-  files: z.array(z.object({ fileName: z.string(), offset: z.int().nonnegative(), sizeBytes: z.int().positive(), sha256: Sha256.nullable() })),
+  files: z.array(
+    z.object({
+      fileName: z.string(),
+      offset: z.int().nonnegative(),
+      sizeBytes: z.int().positive(),
+      sha256: Sha256.nullable(),
+    }),
+  ),
 });
 export type DeliveryView = z.infer<typeof DeliveryView>;
 

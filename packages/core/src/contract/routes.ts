@@ -6,7 +6,8 @@ import * as schema from './schemas.ts';
  * Who may call a route. `anyone` needs no session; `person` any session, guests included; the others name the thing
  * in the path that has to belong to the caller (or, where it says so, that the caller teaches).
  */
-export type Access = 'anyone' | 'person' | 'assignment' | 'own-assignment' | 'take' | 'made' | 'job' | 'receipt';
+export type Access =
+  'anyone' | 'person' | 'assignment' | 'own-assignment' | 'take' | 'made' | 'job' | 'receipt';
 
 export interface Route {
   readonly method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
@@ -21,40 +22,247 @@ export interface Route {
 
 /** Every route of the HTTP API; the server refuses to start where one has no handler. */
 export const routes = {
-  health: { method: 'GET', path: '/api/health', access: 'anyone', body: null, answer: z.object({ isReady: z.boolean() }), purpose: 'Tells whether the server is up.' },
-  listPeople: { method: 'GET', path: '/api/people', access: 'anyone', body: null, answer: schema.PeopleView, purpose: 'The demo people to sign in as.' },
-  readSession: { method: 'GET', path: '/api/session', access: 'anyone', body: null, answer: schema.SessionView, purpose: 'Who is signed in.' },
-  signIn: { method: 'POST', path: '/api/session', access: 'anyone', body: schema.SignInInput, answer: schema.SessionView, purpose: 'Signs in as a demo person.' },
-  signInAsGuest: { method: 'POST', path: '/api/session/guest', access: 'anyone', body: null, answer: schema.SessionView, purpose: 'Starts a session without an account, for Quick fit.' },
-  signOut: { method: 'DELETE', path: '/api/session', access: 'person', body: null, answer: schema.Done, purpose: 'Ends the session.' },
-  readToday: { method: 'GET', path: '/api/today', access: 'person', body: null, answer: schema.TodayView, purpose: 'All assignments with their state and next step.' },
-  followEvents: { method: 'GET', path: '/api/events', access: 'person', body: null, answer: null, purpose: 'Server-sent events about the caller’s own jobs and work.' },
-  createAssignment: { method: 'POST', path: '/api/assignments', access: 'person', body: schema.OwnAssignmentInput, answer: schema.AssignmentView, purpose: 'Makes an assignment of one’s own, or a Quick fit.' },
-  readAssignment: { method: 'GET', path: '/api/assignments/:assignmentId', access: 'assignment', body: null, answer: schema.AssignmentView, purpose: 'One assignment with all of the caller’s work on it.' },
-  writeLimits: { method: 'PUT', path: '/api/assignments/:assignmentId/limits', access: 'assignment', body: schema.LimitsInput, answer: schema.AssignmentView, purpose: 'Keeps limits as the person has checked and corrected them.' },
-  resetLimits: { method: 'DELETE', path: '/api/assignments/:assignmentId/limits', access: 'assignment', body: null, answer: schema.AssignmentView, purpose: 'Takes the course’s own limits and text back.' },
-  removeAssignment: { method: 'DELETE', path: '/api/assignments/:assignmentId', access: 'own-assignment', body: null, answer: schema.Done, purpose: 'Removes an assignment of one’s own with all work on it.' },
-  readCalendarLink: { method: 'GET', path: '/api/calendar', access: 'person', body: null, answer: schema.CalendarLink, purpose: 'The address of the caller’s calendar, to subscribe to or save.' },
-  readCalendar: { method: 'GET', path: '/api/calendar/:token', access: 'anyone', body: null, answer: null, purpose: 'Due times as iCalendar (RFC 5545); the token in the address is the key.' },
-  writeParcel: { method: 'PUT', path: '/api/assignments/:assignmentId/parcel', access: 'assignment', body: schema.ParcelInput, answer: schema.AssignmentView, purpose: 'Keeps the draft of the hand-in.' },
-  handIn: { method: 'POST', path: '/api/assignments/:assignmentId/hand-in', access: 'assignment', body: null, answer: schema.JobView, purpose: 'Freezes the parcel and delivers it.' },
-  writeRecipe: { method: 'PUT', path: '/api/takes/:takeId/recipe', access: 'take', body: schema.RecipeInput, answer: schema.RecipeVersion, purpose: 'Keeps a new version of the recipe.' },
-  chooseTake: { method: 'PATCH', path: '/api/takes/:takeId', access: 'take', body: schema.TakeInput, answer: schema.Done, purpose: 'Chooses the take to go on with.' },
-  removeTake: { method: 'DELETE', path: '/api/takes/:takeId', access: 'take', body: null, answer: schema.Done, purpose: 'Removes a take that was not handed in.' },
-  makeFile: { method: 'POST', path: '/api/takes/:takeId/make', access: 'take', body: null, answer: schema.MadeStarted, purpose: 'Makes and proves the file.' },
-  sampleTake: { method: 'POST', path: '/api/takes/:takeId/samples', access: 'take', body: null, answer: schema.SamplesStarted, purpose: 'Takes short samples of a take where those that Fit needs are not there yet.' },
-  readTakeFile: { method: 'GET', path: '/api/takes/:takeId/files/:role', access: 'take', body: null, answer: null, purpose: 'The take itself, its proxy, strip or poster.' },
-  readMadeFile: { method: 'GET', path: '/api/made/:madeId/files/:role', access: 'made', body: null, answer: null, purpose: 'A made file or its poster.' },
-  renameMade: { method: 'PATCH', path: '/api/made/:madeId', access: 'made', body: schema.MadeInput, answer: schema.Done, purpose: 'Gives a made file another name; its bytes stay.' },
-  removeMade: { method: 'DELETE', path: '/api/made/:madeId', access: 'made', body: null, answer: schema.Done, purpose: 'Removes a made file that was not handed in.' },
-  readJob: { method: 'GET', path: '/api/jobs/:jobId', access: 'job', body: null, answer: schema.JobView, purpose: 'Stage, share and time left of a job.' },
-  cancelJob: { method: 'POST', path: '/api/jobs/:jobId/cancel', access: 'job', body: null, answer: schema.JobView, purpose: 'Stops a job.' },
-  readReceipt: { method: 'GET', path: '/api/receipts/:receiptId', access: 'receipt', body: null, answer: Receipt, purpose: 'The signed receipt of a hand-in.' },
+  health: {
+    method: 'GET',
+    path: '/api/health',
+    access: 'anyone',
+    body: null,
+    answer: z.object({ isReady: z.boolean() }),
+    purpose: 'Tells whether the server is up.',
+  },
+  listPeople: {
+    method: 'GET',
+    path: '/api/people',
+    access: 'anyone',
+    body: null,
+    answer: schema.PeopleView,
+    purpose: 'The demo people to sign in as.',
+  },
+  readSession: {
+    method: 'GET',
+    path: '/api/session',
+    access: 'anyone',
+    body: null,
+    answer: schema.SessionView,
+    purpose: 'Who is signed in.',
+  },
+  signIn: {
+    method: 'POST',
+    path: '/api/session',
+    access: 'anyone',
+    body: schema.SignInInput,
+    answer: schema.SessionView,
+    purpose: 'Signs in as a demo person.',
+  },
+  signInAsGuest: {
+    method: 'POST',
+    path: '/api/session/guest',
+    access: 'anyone',
+    body: null,
+    answer: schema.SessionView,
+    purpose: 'Starts a session without an account, for Quick fit.',
+  },
+  signOut: {
+    method: 'DELETE',
+    path: '/api/session',
+    access: 'person',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Ends the session.',
+  },
+  readToday: {
+    method: 'GET',
+    path: '/api/today',
+    access: 'person',
+    body: null,
+    answer: schema.TodayView,
+    purpose: 'All assignments with their state and next step.',
+  },
+  followEvents: {
+    method: 'GET',
+    path: '/api/events',
+    access: 'person',
+    body: null,
+    answer: null,
+    purpose: 'Server-sent events about the caller’s own jobs and work.',
+  },
+  createAssignment: {
+    method: 'POST',
+    path: '/api/assignments',
+    access: 'person',
+    body: schema.OwnAssignmentInput,
+    answer: schema.AssignmentView,
+    purpose: 'Makes an assignment of one’s own, or a Quick fit.',
+  },
+  readAssignment: {
+    method: 'GET',
+    path: '/api/assignments/:assignmentId',
+    access: 'assignment',
+    body: null,
+    answer: schema.AssignmentView,
+    purpose: 'One assignment with all of the caller’s work on it.',
+  },
+  writeLimits: {
+    method: 'PUT',
+    path: '/api/assignments/:assignmentId/limits',
+    access: 'assignment',
+    body: schema.LimitsInput,
+    answer: schema.AssignmentView,
+    purpose: 'Keeps limits as the person has checked and corrected them.',
+  },
+  resetLimits: {
+    method: 'DELETE',
+    path: '/api/assignments/:assignmentId/limits',
+    access: 'assignment',
+    body: null,
+    answer: schema.AssignmentView,
+    purpose: 'Takes the course’s own limits and text back.',
+  },
+  removeAssignment: {
+    method: 'DELETE',
+    path: '/api/assignments/:assignmentId',
+    access: 'own-assignment',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Removes an assignment of one’s own with all work on it.',
+  },
+  readCalendarLink: {
+    method: 'GET',
+    path: '/api/calendar',
+    access: 'person',
+    body: null,
+    answer: schema.CalendarLink,
+    purpose: 'The address of the caller’s calendar, to subscribe to or save.',
+  },
+  readCalendar: {
+    method: 'GET',
+    path: '/api/calendar/:token',
+    access: 'anyone',
+    body: null,
+    answer: null,
+    purpose: 'Due times as iCalendar (RFC 5545); the token in the address is the key.',
+  },
+  writeParcel: {
+    method: 'PUT',
+    path: '/api/assignments/:assignmentId/parcel',
+    access: 'assignment',
+    body: schema.ParcelInput,
+    answer: schema.AssignmentView,
+    purpose: 'Keeps the draft of the hand-in.',
+  },
+  handIn: {
+    method: 'POST',
+    path: '/api/assignments/:assignmentId/hand-in',
+    access: 'assignment',
+    body: null,
+    answer: schema.JobView,
+    purpose: 'Freezes the parcel and delivers it.',
+  },
+  writeRecipe: {
+    method: 'PUT',
+    path: '/api/takes/:takeId/recipe',
+    access: 'take',
+    body: schema.RecipeInput,
+    answer: schema.RecipeVersion,
+    purpose: 'Keeps a new version of the recipe.',
+  },
+  chooseTake: {
+    method: 'PATCH',
+    path: '/api/takes/:takeId',
+    access: 'take',
+    body: schema.TakeInput,
+    answer: schema.Done,
+    purpose: 'Chooses the take to go on with.',
+  },
+  removeTake: {
+    method: 'DELETE',
+    path: '/api/takes/:takeId',
+    access: 'take',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Removes a take that was not handed in.',
+  },
+  makeFile: {
+    method: 'POST',
+    path: '/api/takes/:takeId/make',
+    access: 'take',
+    body: null,
+    answer: schema.MadeStarted,
+    purpose: 'Makes and proves the file.',
+  },
+  sampleTake: {
+    method: 'POST',
+    path: '/api/takes/:takeId/samples',
+    access: 'take',
+    body: null,
+    answer: schema.SamplesStarted,
+    purpose: 'Takes short samples of a take where those that Fit needs are not there yet.',
+  },
+  readTakeFile: {
+    method: 'GET',
+    path: '/api/takes/:takeId/files/:role',
+    access: 'take',
+    body: null,
+    answer: null,
+    purpose: 'The take itself, its proxy, strip or poster.',
+  },
+  readMadeFile: {
+    method: 'GET',
+    path: '/api/made/:madeId/files/:role',
+    access: 'made',
+    body: null,
+    answer: null,
+    purpose: 'A made file or its poster.',
+  },
+  renameMade: {
+    method: 'PATCH',
+    path: '/api/made/:madeId',
+    access: 'made',
+    body: schema.MadeInput,
+    answer: schema.Done,
+    purpose: 'Gives a made file another name; its bytes stay.',
+  },
+  removeMade: {
+    method: 'DELETE',
+    path: '/api/made/:madeId',
+    access: 'made',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Removes a made file that was not handed in.',
+  },
+  readJob: {
+    method: 'GET',
+    path: '/api/jobs/:jobId',
+    access: 'job',
+    body: null,
+    answer: schema.JobView,
+    purpose: 'Stage, share and time left of a job.',
+  },
+  cancelJob: {
+    method: 'POST',
+    path: '/api/jobs/:jobId/cancel',
+    access: 'job',
+    body: null,
+    answer: schema.JobView,
+    purpose: 'Stops a job.',
+  },
+  readReceipt: {
+    method: 'GET',
+    path: '/api/receipts/:receiptId',
+    access: 'receipt',
+    body: null,
+    answer: Receipt,
+    purpose: 'The signed receipt of a hand-in.',
+  },
 } as const satisfies Record<string, Route>;
 
 export type RouteName = keyof typeof routes;
-export type AnswerOf<N extends RouteName> = (typeof routes)[N]['answer'] extends z.ZodType ? z.infer<(typeof routes)[N]['answer']> : never;
-export type BodyOf<N extends RouteName> = (typeof routes)[N]['body'] extends z.ZodType ? z.infer<(typeof routes)[N]['body']> : null;
+export type AnswerOf<N extends RouteName> = (typeof routes)[N]['answer'] extends z.ZodType
+  ? z.infer<(typeof routes)[N]['answer']>
+  : never;
+export type BodyOf<N extends RouteName> = (typeof routes)[N]['body'] extends z.ZodType
+  ? z.infer<(typeof routes)[N]['body']>
+  : null;
 
 /** Where uploads go (tus 1.0.0); not in the table because the protocol has its own methods. Access: `person`, and only one's own uploads. */
 export const UPLOAD_PATH = '/api/uploads';

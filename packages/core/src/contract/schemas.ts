@@ -15,10 +15,22 @@ export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/);
 export const Role = z.enum(['student', 'teacher', 'family', 'guest']);
 export type Role = z.infer<typeof Role>;
 
-export const Person = z.object({ id: Id, displayName: z.string(), firstName: z.string(), surname: z.string(), candidateNumber: z.string().nullable(), role: Role });
+export const Person = z.object({
+  id: Id,
+  displayName: z.string(),
+  firstName: z.string(),
+  surname: z.string(),
+  candidateNumber: z.string().nullable(),
+  role: Role,
+});
 export type Person = z.infer<typeof Person>;
 
-export const Fault = z.object({ code: z.string(), message: z.string(), next: z.string(), detail: z.string().optional() });
+export const Fault = z.object({
+  code: z.string(),
+  message: z.string(),
+  next: z.string(),
+  detail: z.string().optional(),
+});
 export type Fault = z.infer<typeof Fault>;
 
 export const JobKind = z.enum(['inspect', 'sample', 'make', 'deliver']);
@@ -39,7 +51,16 @@ export const JobView = z.object({
 export type JobView = z.infer<typeof JobView>;
 
 /** Where one person stands with one assignment, computed from what is there. */
-export const WorkState = z.enum(['nothing-yet', 'taken', 'shaped', 'made', 'ready', 'sending', 'handed-in', 'feedback-back']);
+export const WorkState = z.enum([
+  'nothing-yet',
+  'taken',
+  'shaped',
+  'made',
+  'ready',
+  'sending',
+  'handed-in',
+  'feedback-back',
+]);
 export type WorkState = z.infer<typeof WorkState>;
 
 export const AssignmentCard = z.object({
@@ -80,7 +101,14 @@ export const TakeView = z.object({
   fault: Fault.nullable(),
   recipe: RecipeVersion.nullable(),
   /** The proposal that the take came with. */
-  proposal: z.object({ recipe: Recipe, startReason: z.string().nullable(), finishReason: z.string().nullable(), remarks: z.array(z.string()) }).nullable(),
+  proposal: z
+    .object({
+      recipe: Recipe,
+      startReason: z.string().nullable(),
+      finishReason: z.string().nullable(),
+      remarks: z.array(z.string()),
+    })
+    .nullable(),
   /** What short samples of it came to; null while they have not been taken. */
   samples: FitSamples.nullable(),
   proxyUrl: z.string().nullable(),
@@ -159,9 +187,20 @@ export type TodayView = z.infer<typeof TodayView>;
 export const SessionView = z.object({ person: Person.nullable() });
 export const PeopleView = z.object({ people: z.array(Person) });
 export const SignInInput = z.object({ personId: Id });
-export const OwnAssignmentInput = z.object({ kind: z.enum(['own', 'quick']), title: z.string().trim().min(1).max(160), instructions: z.string().max(200_000), limits: Limits, dueAt: z.iso.datetime().nullable().default(null) });
+export const OwnAssignmentInput = z.object({
+  kind: z.enum(['own', 'quick']),
+  title: z.string().trim().min(1).max(160),
+  instructions: z.string().max(200_000),
+  limits: Limits,
+  dueAt: z.iso.datetime().nullable().default(null),
+});
 /** Limits as a person has checked them; `dueAt` and `title` only count for an assignment of one's own. */
-export const LimitsInput = z.object({ limits: Limits, instructions: z.string().max(200_000).optional(), title: z.string().trim().min(1).max(160).optional(), dueAt: z.iso.datetime().nullable().optional() });
+export const LimitsInput = z.object({
+  limits: Limits,
+  instructions: z.string().max(200_000).optional(),
+  title: z.string().trim().min(1).max(160).optional(),
+  dueAt: z.iso.datetime().nullable().optional(),
+});
 export const CalendarLink = z.object({ path: z.string() });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 export const TakeInput = z.object({ isChosen: z.literal(true) });

@@ -23,7 +23,7 @@ export function planChunks(frameCount: number, frameRate: number): FrameSpan[] {
   const group = countGroupFrames(frameRate);
   const mostGroups = Math.max(1, Math.round((MOST_CHUNK_S * frameRate) / group));
   const spans: FrameSpan[] = [];
-  for (let first = 0; first < frameCount; ) {
+  for (let first = 0; first < frameCount;) {
     const groupsLeft = Math.ceil((frameCount - first) / group);
     const groups = Math.max(1, Math.min(mostGroups, Math.round(groupsLeft * CHUNK_SHARE)));
     // Less than half a group at the very end is no chunk of its own.

@@ -36,7 +36,10 @@ export function predictChunkBytes(model: RateModel, weight: number, crf: number)
 }
 
 /** The level that a coded piece of known weight speaks for. */
-export function measureLevel(piece: { readonly weight: number; readonly crf: number; readonly bytes: number }, slope: number): number {
+export function measureLevel(
+  piece: { readonly weight: number; readonly crf: number; readonly bytes: number },
+  slope: number,
+): number {
   return Math.log2(Math.max(1, piece.bytes) / piece.weight) + piece.crf / slope;
 }
 
@@ -49,7 +52,12 @@ export function solveCrf(model: RateModel, weight: number, bytes: number): numbe
  * The model after what has been coded so far: the first estimate counts less the more is known. `sampledShare` is the share of the whole that it
  * was taken from.
  */
-export function learnModel(prior: RateModel, weights: readonly number[], results: readonly ChunkResult[], sampledShare = 0): RateModel {
+export function learnModel(
+  prior: RateModel,
+  weights: readonly number[],
+  results: readonly ChunkResult[],
+  sampledShare = 0,
+): RateModel {
   const all = weights.reduce((sum, weight) => sum + weight, 0);
   const mean = all / Math.max(1, weights.length);
   const worth = Math.max(mean * PRIOR_CHUNKS, all * sampledShare * WORTH_OF_SAMPLES);
@@ -83,7 +91,8 @@ export function suggestChunkCrf(input: SteeringInput): number {
   const leftWeight = weights.slice(results.length).reduce((sum, weight) => sum + weight, 0);
   const wanted = solveCrf(model, leftWeight, targetBytes - spent);
   const mean = results.reduce((sum, each) => sum + each.crf, 0) / Math.max(1, results.length);
-  const tamed = results.length === 0 ? wanted : Math.min(mean + MOST_STRAY, Math.max(mean - MOST_STRAY, wanted));
+  const tamed =
+    results.length === 0 ? wanted : Math.min(mean + MOST_STRAY, Math.max(mean - MOST_STRAY, wanted));
   return roundCrf(Math.min(MOST_CRF, Math.max(input.leastCrf, tamed)));
 }
 
@@ -101,7 +110,11 @@ export function isOffCourse(input: SteeringInput, crf: number): boolean {
   if (left / all < LEAST_LEFT) return false;
   const expected = results.reduce((sum, each) => sum + each.bytes, 0) + predictChunkBytes(model, left, crf);
   const isFinest = crf <= input.leastCrf && expected < targetBytes;
-  return !isFinest && Math.abs(expected / targetBytes - 1) > OFF_COURSE && Math.abs(suggestChunkCrf(input) - crf) > 0.3;
+  return (
+    !isFinest &&
+    Math.abs(expected / targetBytes - 1) > OFF_COURSE &&
+    Math.abs(suggestChunkCrf(input) - crf) > 0.3
+  );
 }
 
 /** A result outside these shares of the target calls for coding a chunk again. */
@@ -128,18 +141,33 @@ export function suggestRepair(input: RepairInput): { readonly chunk: number; rea
   if (!isOver && total >= input.leastBytes) return null;
   const missing = input.targetBytes - total;
   const meanCrf = current.reduce((sum, each) => sum + each.crf * each.bytes, 0) / total;
-  const known = current.map((each) => measureSlope(input.tries.filter((one) => one.chunk === each.chunk))).filter((slope) => slope !== null);
+  const known = current
+    .map((each) => measureSlope(input.tries.filter((one) => one.chunk === each.chunk)))
+    .filter((slope) => slope !== null);
   const usual = known.length > 0 ? known.reduce((sum, slope) => sum + slope, 0) / known.length : input.slope;
   const options = current.flatMap((each) => {
     const own = input.tries.filter((one) => one.chunk === each.chunk);
     const wanted = each.bytes + missing;
-    const shift = Math.max(-MOST_REPAIR, Math.min(MOST_REPAIR, findCrfFor(own, wanted, measureSlope(own) ?? usual) - each.crf));
+    const shift = Math.max(
+      -MOST_REPAIR,
+      Math.min(MOST_REPAIR, findCrfFor(own, wanted, measureSlope(own) ?? usual) - each.crf),
+    );
     const crf = roundCrf(Math.max(input.leastCrf, Math.min(MOST_CRF + 7, each.crf + shift)));
     if (own.some((one) => Math.abs(crf - one.crf) < 0.02)) return [];
     const stray = Math.abs(crf - meanCrf);
-    return [{ chunk: each.chunk, crf, bytes: each.bytes, isEnough: Math.abs(shift) < MOST_REPAIR && stray <= BEARABLE_STRAY, stray }];
+    return [
+      {
+        chunk: each.chunk,
+        crf,
+        bytes: each.bytes,
+        isEnough: Math.abs(shift) < MOST_REPAIR && stray <= BEARABLE_STRAY,
+        stray,
+      },
+    ];
   });
-  const enough = options.filter((option) => option.isEnough).sort((left, right) => left.bytes - right.bytes)[0];
+  const enough = options
+    .filter((option) => option.isEnough)
+    .sort((left, right) => left.bytes - right.bytes)[0];
   const heaviest = options.sort((left, right) => right.bytes - left.bytes)[0];
   const { chunk, crf } = enough ?? heaviest ?? { chunk: -1, crf: 0 };
   return chunk < 0 ? null : { chunk, crf };
@@ -152,9 +180,15 @@ const MOST_REPAIR = 3;
 /** The rate factor that should give so many bytes: between the nearest tries of the chunk on both sides, else on from the nearest one. */
 function findCrfFor(tries: readonly ChunkResult[], bytes: number, slope: number): number {
   if (bytes <= 0) return MOST_CRF + 7;
-  const under = tries.filter((each) => each.bytes <= bytes).sort((left, right) => right.bytes - left.bytes)[0];
+  const under = tries
+    .filter((each) => each.bytes <= bytes)
+    .sort((left, right) => right.bytes - left.bytes)[0];
   const over = tries.filter((each) => each.bytes > bytes).sort((left, right) => left.bytes - right.bytes)[0];
-  if (under && over && over.crf < under.crf) return under.crf + ((over.crf - under.crf) * Math.log(bytes / under.bytes)) / Math.log(over.bytes / under.bytes);
+  if (under && over && over.crf < under.crf)
+    return (
+      under.crf +
+      ((over.crf - under.crf) * Math.log(bytes / under.bytes)) / Math.log(over.bytes / under.bytes)
+    );
   const near = under ?? over;
   return near ? near.crf + slope * Math.log2(near.bytes / bytes) : MOST_CRF;
 }

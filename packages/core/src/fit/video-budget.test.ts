@@ -11,19 +11,28 @@ describe('estimateMp4Overhead', () => {
     expect(told).toBeLessThan(counted + 3500);
   });
   it('grows with every frame and packet', () => {
-    expect(estimateMp4Overhead(251, 469, 10_000_000)).toBeGreaterThan(estimateMp4Overhead(250, 469, 10_000_000));
-    expect(estimateMp4Overhead(250, 470, 10_000_000)).toBeGreaterThan(estimateMp4Overhead(250, 469, 10_000_000));
+    expect(estimateMp4Overhead(251, 469, 10_000_000)).toBeGreaterThan(
+      estimateMp4Overhead(250, 469, 10_000_000),
+    );
+    expect(estimateMp4Overhead(250, 470, 10_000_000)).toBeGreaterThan(
+      estimateMp4Overhead(250, 469, 10_000_000),
+    );
   });
 });
 
 describe('estimateUsefulBps', () => {
   const source = { frameRate: 25, sourceBps: 8_000_000, sourceGain: 1, sourcePixels: 1920 * 1080 };
   it('falls with the points, but more slowly than they do', () => {
-    const [all, quarter] = [estimateUsefulBps(source, { widthPx: 1920, heightPx: 1080 }), estimateUsefulBps(source, { widthPx: 960, heightPx: 540 })];
+    const [all, quarter] = [
+      estimateUsefulBps(source, { widthPx: 1920, heightPx: 1080 }),
+      estimateUsefulBps(source, { widthPx: 960, heightPx: 540 }),
+    ];
     expect(quarter).toBeLessThan(all);
     expect(quarter).toBeGreaterThan(all / 4);
   });
   it('is never more than eight bits in 4:2:0 could hold', () => {
-    expect(estimateUsefulBps({ ...source, sourceBps: 5e9 }, { widthPx: 1920, heightPx: 1080 })).toBeLessThan(1920 * 1080 * 25 * 12);
+    expect(estimateUsefulBps({ ...source, sourceBps: 5e9 }, { widthPx: 1920, heightPx: 1080 })).toBeLessThan(
+      1920 * 1080 * 25 * 12,
+    );
   });
 });

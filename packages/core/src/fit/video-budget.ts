@@ -47,7 +47,10 @@ export interface BudgetResult {
 }
 
 /** The most bits a second that a picture of this size can use, given how much detail the source holds. */
-export function estimateUsefulBps(input: Pick<BudgetInput, 'frameRate' | 'sourceBps' | 'sourceGain' | 'sourcePixels'>, size: SizePx): number {
+export function estimateUsefulBps(
+  input: Pick<BudgetInput, 'frameRate' | 'sourceBps' | 'sourceGain' | 'sourcePixels'>,
+  size: SizePx,
+): number {
   const pixels = size.widthPx * size.heightPx;
   const byPixels = pixels * input.frameRate * MOST_BITS_PER_PIXEL;
   const bySource = input.sourceBps * input.sourceGain * 1.6 * (pixels / input.sourcePixels) ** 0.75;
@@ -63,13 +66,22 @@ export function budgetVideo(input: BudgetInput): BudgetResult | null {
   const availableBps = input.pictureBytes === null ? Infinity : (input.pictureBytes * 8) / seconds;
   if (availableBps < LEAST_VIDEO_BPS) return null;
   const short = Math.min(input.size.widthPx, input.size.heightPx);
-  const steps = [short, ...LINE_STEPS.filter((lines) => lines < short)].filter((lines) => lines >= Math.min(input.leastLines, short));
+  const steps = [short, ...LINE_STEPS.filter((lines) => lines < short)].filter(
+    (lines) => lines >= Math.min(input.leastLines, short),
+  );
   for (const [index, lines] of steps.entries()) {
     const size = fitSizeInside(input.size, { shortEdgePx: lines }, 2);
     const usefulBps = estimateUsefulBps(input, size);
-    const leastBps = Math.min(size.widthPx * size.heightPx * input.frameRate * LEAST_BITS_PER_PIXEL, usefulBps);
+    const leastBps = Math.min(
+      size.widthPx * size.heightPx * input.frameRate * LEAST_BITS_PER_PIXEL,
+      usefulBps,
+    );
     if (availableBps >= leastBps || index === steps.length - 1) {
-      return { size, videoBps: Math.floor(Math.min(availableBps, usefulBps)), isSourceBound: usefulBps < availableBps };
+      return {
+        size,
+        videoBps: Math.floor(Math.min(availableBps, usefulBps)),
+        isSourceBound: usefulBps < availableBps,
+      };
     }
   }
   return null;

@@ -11,12 +11,14 @@ export interface SizePx {
 
 /** The size of a picture after a clockwise turn. */
 export function turnSize(size: SizePx, turnDegrees: TurnDegrees): SizePx {
-  return turnDegrees === 90 || turnDegrees === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
+  return turnDegrees === 90 || turnDegrees === 270
+    ? { widthPx: size.heightPx, heightPx: size.widthPx }
+    : size;
 }
 
 /** Adds a further clockwise quarter turn. */
 export function addQuarterTurn(turnDegrees: TurnDegrees, quarters: 1 | -1): TurnDegrees {
-  return (((turnDegrees + quarters * 90 + 360) % 360) as TurnDegrees);
+  return ((turnDegrees + quarters * 90 + 360) % 360) as TurnDegrees;
 }
 
 /**
@@ -45,7 +47,13 @@ export function fitSizeInside(
     return Math.max(multiple, Math.min(nearest, highest));
   };
   const isWide = size.widthPx >= size.heightPx;
-  const widthCeiling = Math.min(ceilings.widthPx ?? Infinity, (isWide ? ceilings.longEdgePx : ceilings.shortEdgePx) ?? Infinity);
-  const heightCeiling = Math.min(ceilings.heightPx ?? Infinity, (isWide ? ceilings.shortEdgePx : ceilings.longEdgePx) ?? Infinity);
+  const widthCeiling = Math.min(
+    ceilings.widthPx ?? Infinity,
+    (isWide ? ceilings.longEdgePx : ceilings.shortEdgePx) ?? Infinity,
+  );
+  const heightCeiling = Math.min(
+    ceilings.heightPx ?? Infinity,
+    (isWide ? ceilings.shortEdgePx : ceilings.longEdgePx) ?? Infinity,
+  );
   return { widthPx: round(size.widthPx, widthCeiling), heightPx: round(size.heightPx, heightCeiling) };
 }

@@ -4,31 +4,67 @@ import { judgeParcel } from './judge-parcel.ts';
 import { findMissing, type Slot } from './parcel.ts';
 
 const text = { note: '', participants: '', isOwnWork: true };
-const slot = (id: string, min: number, max: number, alternative: string | null = null, item: Slot['item'] = 'photo'): Slot => ({ id, label: id, item, min, max, alternative });
-const item = (slotId: string, index: number, sizeBytes = 10) => ({ slotId, fileName: `${slotId}${index}.jpg`, sizeBytes, everyMustMet: true });
-const missing = (slots: Slot[], items: ReturnType<typeof item>[]) => findMissing({ slots, items, text, limits: [] });
+const slot = (
+  id: string,
+  min: number,
+  max: number,
+  alternative: string | null = null,
+  item: Slot['item'] = 'photo',
+): Slot => ({ id, label: id, item, min, max, alternative });
+const item = (slotId: string, index: number, sizeBytes = 10) => ({
+  slotId,
+  fileName: `${slotId}${index}.jpg`,
+  sizeBytes,
+  everyMustMet: true,
+});
+const missing = (slots: Slot[], items: ReturnType<typeof item>[]) =>
+  findMissing({ slots, items, text, limits: [] });
 
 describe('alternatives', () => {
   const slots = [slot('film', 1, 1, 'a', 'video'), slot('photos', 4, 4, 'b')];
   it('either will do', () => {
     expect(missing(slots, [])).toEqual(['put in: film, or put in 4 more: photos']);
     expect(missing(slots, [item('film', 1)])).toEqual([]);
-    expect(missing(slots, [1, 2, 3, 4].map((index) => item('photos', index)))).toEqual([]);
+    expect(
+      missing(
+        slots,
+        [1, 2, 3, 4].map((index) => item('photos', index)),
+      ),
+    ).toEqual([]);
   });
-  it('goes on with the one that was begun', () => expect(missing(slots, [item('photos', 1)])).toEqual(['put in 3 more: photos']));
-  it('what is wanted in any case is still wanted', () => expect(missing([...slots, slot('score', 1, 1)], [item('film', 1)])).toEqual(['put in: score']));
+  it('goes on with the one that was begun', () =>
+    expect(missing(slots, [item('photos', 1)])).toEqual(['put in 3 more: photos']));
+  it('what is wanted in any case is still wanted', () =>
+    expect(missing([...slots, slot('score', 1, 1)], [item('film', 1)])).toEqual(['put in: score']));
 });
 
 describe('judgeParcel', () => {
-  const facts = { items: [{ ...item('x', 1, 600), kind: 'photo' }, { ...item('x', 2, 500), kind: 'photo' }], text, attemptsUsed: 1, isDue: false };
+  const facts = {
+    items: [
+      { ...item('x', 1, 600), kind: 'photo' },
+      { ...item('x', 2, 500), kind: 'photo' },
+    ],
+    text,
+    attemptsUsed: 1,
+    isDue: false,
+  };
   const judge = (raw: Record<string, unknown>) => judgeParcel([Limit.parse({ id: 'l', ...raw })], facts)[0];
   it.each([
-    [{ kind: 'count', item: 'photo', min: 2, max: 2 }, 'met', '2'], [{ kind: 'count', item: 'photo', min: 3, max: 3 }, 'short', '2'], [{ kind: 'count', item: 'photo', min: 0, max: 1 }, 'short', '2'], [{ kind: 'count', item: 'video', min: 1, max: 1, alternative: 'a' }, 'unknown', '0'],
-    [{ kind: 'total-size', maxBytes: 1100 }, 'met', '1.1 kB'], [{ kind: 'total-size', maxBytes: 1099 }, 'short', '1.1 kB'], [{ kind: 'own-work' }, 'met', 'stated'], [{ kind: 'note' }, 'short', null], [{ kind: 'attempts', max: 1 }, 'short', '1 used'], [{ kind: 'due', at: '2026-11-27T16:00' }, 'met', null],
+    [{ kind: 'count', item: 'photo', min: 2, max: 2 }, 'met', '2'],
+    [{ kind: 'count', item: 'photo', min: 3, max: 3 }, 'short', '2'],
+    [{ kind: 'count', item: 'photo', min: 0, max: 1 }, 'short', '2'],
+    [{ kind: 'count', item: 'video', min: 1, max: 1, alternative: 'a' }, 'unknown', '0'],
+    [{ kind: 'total-size', maxBytes: 1100 }, 'met', '1.1 kB'],
+    [{ kind: 'total-size', maxBytes: 1099 }, 'short', '1.1 kB'],
+    [{ kind: 'own-work' }, 'met', 'stated'],
+    [{ kind: 'note' }, 'short', null],
+    [{ kind: 'attempts', max: 1 }, 'short', '1 used'],
+    [{ kind: 'due', at: '2026-11-27T16:00' }, 'met', null],
   ])('%j is %s', (raw, state, figure) => {
     const finding = judge(raw);
     expect([finding?.state, finding?.figure]).toEqual([state, figure]);
     if (state === 'short') expect(finding?.fix?.by).toBe('person');
   });
-  it('says nothing of limits on a file', () => expect(judge({ kind: 'file-size', maxBytes: 1 })).toBeUndefined());
+  it('says nothing of limits on a file', () =>
+    expect(judge({ kind: 'file-size', maxBytes: 1 })).toBeUndefined());
 });

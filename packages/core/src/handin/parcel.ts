@@ -35,7 +35,8 @@ export interface ParcelState {
   readonly limits: readonly Limit[];
 }
 
-const countIn = (parcel: ParcelState, slot: Slot) => parcel.items.filter((item) => item.slotId === slot.id).length;
+const countIn = (parcel: ParcelState, slot: Slot) =>
+  parcel.items.filter((item) => item.slotId === slot.id).length;
 
 function describeGap(parcel: ParcelState, slot: Slot): string | null {
   const gap = slot.min - countIn(parcel, slot);
@@ -45,11 +46,19 @@ function describeGap(parcel: ParcelState, slot: Slot): string | null {
 
 /** Slots that lack items or hold too many. Of alternatives one has to be complete; the one that lacks least is told first. */
 function findMissingItems(parcel: ParcelState): string[] {
-  const missing = parcel.slots.filter((slot) => slot.alternative === null).map((slot) => describeGap(parcel, slot)).filter((gap) => gap !== null);
-  const letters = [...new Set(parcel.slots.map((slot) => slot.alternative).filter((letter) => letter !== null))];
+  const missing = parcel.slots
+    .filter((slot) => slot.alternative === null)
+    .map((slot) => describeGap(parcel, slot))
+    .filter((gap) => gap !== null);
+  const letters = [
+    ...new Set(parcel.slots.map((slot) => slot.alternative).filter((letter) => letter !== null)),
+  ];
   const ways = letters.map((letter) => {
     const slots = parcel.slots.filter((slot) => slot.alternative === letter);
-    return { gaps: slots.map((slot) => describeGap(parcel, slot)).filter((gap) => gap !== null), begun: slots.reduce((sum, slot) => sum + countIn(parcel, slot), 0) };
+    return {
+      gaps: slots.map((slot) => describeGap(parcel, slot)).filter((gap) => gap !== null),
+      begun: slots.reduce((sum, slot) => sum + countIn(parcel, slot), 0),
+    };
   });
   if (ways.length > 0 && ways.every((way) => way.gaps.length > 0)) {
     const begun = ways.filter((way) => way.begun > 0);
@@ -65,7 +74,8 @@ function findMissingItems(parcel: ParcelState): string[] {
 /** What is still missing before a parcel can be handed in, as short commands; empty where nothing is. */
 export function findMissing(parcel: ParcelState): string[] {
   const missing = findMissingItems(parcel);
-  for (const item of parcel.items) if (!item.everyMustMet) missing.push(`put right what falls short in ${item.fileName}`);
+  for (const item of parcel.items)
+    if (!item.everyMustMet) missing.push(`put right what falls short in ${item.fileName}`);
   const names = new Set<string>();
   for (const item of parcel.items) {
     const key = item.fileName.normalize('NFC').toLowerCase();
@@ -74,11 +84,15 @@ export function findMissing(parcel: ParcelState): string[] {
   }
   for (const limit of parcel.limits) {
     if (limit.severity !== 'must') continue;
-    if (limit.kind === 'participants' && parcel.text.participants.trim() === '') missing.push('write who took part');
+    if (limit.kind === 'participants' && parcel.text.participants.trim() === '')
+      missing.push('write who took part');
     if (limit.kind === 'note' && parcel.text.note.trim() === '') missing.push('write a note to the teacher');
     if (limit.kind === 'total-size') {
       const total = parcel.items.reduce((sum, item) => sum + item.sizeBytes, 0);
-      if (total > limit.maxBytes) missing.push(`make the files smaller: together they have ${formatBytes(total)}, at most ${formatBytes(limit.maxBytes)} is allowed`);
+      if (total > limit.maxBytes)
+        missing.push(
+          `make the files smaller: together they have ${formatBytes(total)}, at most ${formatBytes(limit.maxBytes)} is allowed`,
+        );
     }
   }
   if (!parcel.text.isOwnWork) missing.push('tick the statement of own work');

@@ -1,4 +1,5 @@
-export type WorkStateName = 'nothing-yet' | 'taken' | 'shaped' | 'made' | 'ready' | 'sending' | 'handed-in' | 'feedback-back';
+export type WorkStateName =
+  'nothing-yet' | 'taken' | 'shaped' | 'made' | 'ready' | 'sending' | 'handed-in' | 'feedback-back';
 export type StopName = 'brief' | 'takes' | 'shape' | 'fit' | 'hand-in';
 
 export interface WorkCounts {
@@ -30,26 +31,90 @@ export interface WorkSituation {
 
 /** Where the work on an assignment stands, read from what is there; nothing of it is stored. */
 export function judgeWork(counts: WorkCounts): WorkSituation {
-  if (counts.handIn === 'sending') return { state: 'sending', situation: 'On its way to the course site.', nextStep: 'See how far it is.', nextStop: 'hand-in' };
+  if (counts.handIn === 'sending')
+    return {
+      state: 'sending',
+      situation: 'On its way to the course site.',
+      nextStep: 'See how far it is.',
+      nextStop: 'hand-in',
+    };
   if (counts.handIn === 'received' && !counts.isNewerThanHandIn) {
     return counts.hasFeedback
-      ? { state: 'feedback-back', situation: 'Received, and feedback is back.', nextStep: 'Read feedback.', nextStop: 'hand-in' }
-      : { state: 'handed-in', situation: 'Received by the course site.', nextStep: 'See the receipt.', nextStop: 'hand-in' };
+      ? {
+          state: 'feedback-back',
+          situation: 'Received, and feedback is back.',
+          nextStep: 'Read feedback.',
+          nextStop: 'hand-in',
+        }
+      : {
+          state: 'handed-in',
+          situation: 'Received by the course site.',
+          nextStep: 'See the receipt.',
+          nextStop: 'hand-in',
+        };
   }
   const total = Math.max(1, counts.wanted);
   if (counts.proven >= total) {
     const isFailed = counts.handIn === 'failed';
-    if (counts.missing.length === 0) return { state: 'ready', situation: isFailed ? 'The hand-in did not go through.' : 'The file is made and proven. One press is left.', nextStep: 'Hand it in.', nextStop: 'hand-in' };
-    return { state: 'ready', situation: total > 1 ? `All ${total} files are proven.` : 'File proven.', nextStep: 'Hand it in.', nextStop: 'hand-in' };
+    if (counts.missing.length === 0)
+      return {
+        state: 'ready',
+        situation: isFailed
+          ? 'The hand-in did not go through.'
+          : 'The file is made and proven. One press is left.',
+        nextStep: 'Hand it in.',
+        nextStop: 'hand-in',
+      };
+    return {
+      state: 'ready',
+      situation: total > 1 ? `All ${total} files are proven.` : 'File proven.',
+      nextStep: 'Hand it in.',
+      nextStop: 'hand-in',
+    };
   }
-  if (counts.proven > 0) return { state: 'made', situation: `${counts.proven} of ${total} files proven.`, nextStep: counts.takes < total ? 'Bring in the next.' : 'Make the next.', nextStop: counts.takes < total ? 'takes' : 'fit' };
-  if (counts.madeShort > 0) return { state: 'made', situation: 'Made, but a limit falls short.', nextStep: 'Put it right.', nextStop: 'fit' };
+  if (counts.proven > 0)
+    return {
+      state: 'made',
+      situation: `${counts.proven} of ${total} files proven.`,
+      nextStep: counts.takes < total ? 'Bring in the next.' : 'Make the next.',
+      nextStop: counts.takes < total ? 'takes' : 'fit',
+    };
+  if (counts.madeShort > 0)
+    return {
+      state: 'made',
+      situation: 'Made, but a limit falls short.',
+      nextStep: 'Put it right.',
+      nextStop: 'fit',
+    };
   if (counts.takes > 0) {
     const what = counts.takes === 1 ? 'One take is here.' : `${counts.takes} takes are here.`;
-    if (counts.shaped > 0) return { state: 'shaped', situation: `${what} Start and finish are set.`, nextStep: 'Make the file.', nextStop: 'fit' };
+    if (counts.shaped > 0)
+      return {
+        state: 'shaped',
+        situation: `${what} Start and finish are set.`,
+        nextStep: 'Make the file.',
+        nextStop: 'fit',
+      };
     return { state: 'taken', situation: what, nextStep: 'Shape it.', nextStop: 'shape' };
   }
-  if (counts.inspecting > 0) return { state: 'taken', situation: 'A take is being measured.', nextStep: 'See how far it is.', nextStop: 'takes' };
-  if (counts.refusedTakes > 0) return { state: 'nothing-yet', situation: 'The file that came in cannot be used.', nextStep: 'See why.', nextStop: 'takes' };
-  return { state: 'nothing-yet', situation: 'Nothing recorded yet.', nextStep: 'Read the brief.', nextStop: 'brief' };
+  if (counts.inspecting > 0)
+    return {
+      state: 'taken',
+      situation: 'A take is being measured.',
+      nextStep: 'See how far it is.',
+      nextStop: 'takes',
+    };
+  if (counts.refusedTakes > 0)
+    return {
+      state: 'nothing-yet',
+      situation: 'The file that came in cannot be used.',
+      nextStep: 'See why.',
+      nextStop: 'takes',
+    };
+  return {
+    state: 'nothing-yet',
+    situation: 'Nothing recorded yet.',
+    nextStep: 'Read the brief.',
+    nextStop: 'brief',
+  };
 }

@@ -9,12 +9,23 @@ import { convertFactsToSubject } from './subject.ts';
 import { describeLimit, limitTable } from './table.ts';
 
 const limit = (raw: Record<string, unknown>): Limit => Limit.parse({ id: 'l1', ...raw });
-const context = { stage: 'proven', fileName: 'Varga_Ineke_Marimba.mov', wantedName: null, spanCount: 1 } as const;
+const context = {
+  stage: 'proven',
+  fileName: 'Varga_Ineke_Marimba.mov',
+  wantedName: null,
+  spanCount: 1,
+} as const;
 const video = convertFactsToSubject(buildVideoFacts(), context);
 const photo = convertFactsToSubject(buildPhotoFacts(), context);
 const sound = convertFactsToSubject(buildSoundFacts(), context);
 
-type Row = [kind: LimitKind, raw: Record<string, unknown>, subject: typeof video, state: string, words: string];
+type Row = [
+  kind: LimitKind,
+  raw: Record<string, unknown>,
+  subject: typeof video,
+  state: string,
+  words: string,
+];
 const rows: Row[] = [
   ['format', { wanted: ['mp4'] }, video, 'short', 'MP4'],
   ['format', { wanted: ['mp4', 'mov'] }, video, 'met', 'MP4 or MOV'],
@@ -26,8 +37,20 @@ const rows: Row[] = [
   ['file-size', { minBytes: 121_000_001 }, video, 'short', 'at least 121 MB'],
   ['length', { minUs: 60_000_000, maxUs: 60_000_000 }, video, 'met', 'exactly 1:00'],
   ['length', { maxUs: 59_999_999 }, video, 'short', 'at most 0:59.9'],
-  ['length', { minUs: 66_000_000, maxUs: 66_000_000, isAbout: true }, video, 'met', 'about, 0:59.4 to 1:12.6'],
-  ['length', { minUs: 67_000_000, maxUs: 67_000_000, isAbout: true }, video, 'short', 'about, 1:00.3 to 1:13.7'],
+  [
+    'length',
+    { minUs: 66_000_000, maxUs: 66_000_000, isAbout: true },
+    video,
+    'met',
+    'about, 0:59.4 to 1:12.6',
+  ],
+  [
+    'length',
+    { minUs: 67_000_000, maxUs: 67_000_000, isAbout: true },
+    video,
+    'short',
+    'about, 1:00.3 to 1:13.7',
+  ],
   ['picture-edge', { edge: 'lines', max: 1080 }, video, 'met', 'at most 1080 lines'],
   ['picture-edge', { edge: 'height', max: 720 }, video, 'short', 'at most 720 px'],
   ['picture-edge', { edge: 'long', min: 2000, max: 3000 }, photo, 'short', '2000 px to 3000 px'],
@@ -37,8 +60,20 @@ const rows: Row[] = [
   ['frame-rate', { min: 25, max: 30 }, video, 'met', '25 a second to 30 a second'],
   ['frame-rate', { min: 50 }, video, 'short', 'at least 50 a second'],
   // A4 is 11.69 in long: 4032 px make 344.8 dpi; 3024 px over 8.27 in make 365.8.
-  ['print-resolution', { minDpi: 344, paperWidthMm: 210, paperHeightMm: 297 }, photo, 'met', 'at least 344 dpi at 210×297 mm'],
-  ['print-resolution', { minDpi: 346, paperWidthMm: 210, paperHeightMm: 297 }, photo, 'short', 'at least 346 dpi at 210×297 mm'],
+  [
+    'print-resolution',
+    { minDpi: 344, paperWidthMm: 210, paperHeightMm: 297 },
+    photo,
+    'met',
+    'at least 344 dpi at 210×297 mm',
+  ],
+  [
+    'print-resolution',
+    { minDpi: 346, paperWidthMm: 210, paperHeightMm: 297 },
+    photo,
+    'short',
+    'at least 346 dpi at 210×297 mm',
+  ],
   ['sound-present', { isWanted: false }, video, 'short', 'without sound'],
   ['channels', { wanted: 1 }, sound, 'short', 'mono'],
   ['sample-rate', { min: 44_100 }, sound, 'met', 'at least 44.1 kHz'],
@@ -63,17 +98,25 @@ describe('checks', () => {
   });
 
   it('tells figure, reason and what to do in one sentence', () => {
-    expect(checkLimit(limit({ kind: 'loudness', min: -20, max: -14 }), video).sentence).toBe('Too quiet by 3.8 LU · wanted: −20 LUFS to −14 LUFS');
+    expect(checkLimit(limit({ kind: 'loudness', min: -20, max: -14 }), video).sentence).toBe(
+      'Too quiet by 3.8 LU · wanted: −20 LUFS to −14 LUFS',
+    );
   });
 
   it('speaks only about files that a limit concerns', () => {
-    const limits = [limit({ kind: 'frame-rate', min: 25 }), limit({ kind: 'file-size', maxBytes: 1, appliesTo: 'video' }), limit({ kind: 'participants' })];
+    const limits = [
+      limit({ kind: 'frame-rate', min: 25 }),
+      limit({ kind: 'file-size', maxBytes: 1, appliesTo: 'video' }),
+      limit({ kind: 'participants' }),
+    ];
     expect(checkLimits(limits, photo)).toEqual([]);
     expect(checkLimits(limits, video).map((finding) => finding.kind)).toEqual(['frame-rate', 'file-size']);
   });
 
   it('does not call met what is not known', () => {
-    expect(checkLimit(limit({ kind: 'loudness', min: -20 }), { ...video, loudnessLufs: null }).state).toBe('unknown');
+    expect(checkLimit(limit({ kind: 'loudness', min: -20 }), { ...video, loudnessLufs: null }).state).toBe(
+      'unknown',
+    );
     expect(checkLimit(limit({ kind: 'one-take' }), { ...video, spanCount: null }).state).toBe('unknown');
   });
 
@@ -82,17 +125,25 @@ describe('checks', () => {
     expect(isEveryMustMet([of({ kind: 'whole-piece' }), of({ kind: 'sharp' })])).toBe(true);
     expect(isEveryMustMet([of({ kind: 'one-take' }, { ...video, spanCount: null })])).toBe(true);
     expect(isEveryMustMet([of({ kind: 'one-take' }, { ...video, spanCount: 2 })])).toBe(false);
-    expect(isEveryMustMet([of({ kind: 'loudness', min: -20 }, { ...video, loudnessLufs: null })])).toBe(false);
+    expect(isEveryMustMet([of({ kind: 'loudness', min: -20 }, { ...video, loudnessLufs: null })])).toBe(
+      false,
+    );
   });
 
   it('is monotone: a smaller file never fails where a larger one passes, and the margin shrinks byte by byte', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 2e9 }), fc.integer({ min: 1, max: 2e9 }), fc.integer({ min: 1, max: 2e9 }), (a, b, maxBytes) => {
-        const [small, large] = [Math.min(a, b), Math.max(a, b)];
-        const of = (sizeBytes: number) => checkLimit(limit({ kind: 'file-size', maxBytes }), { ...video, sizeBytes });
-        if (of(large).state === 'met') expect(of(small).state).toBe('met');
-        expect((of(small).margin ?? 0) - (of(large).margin ?? 0)).toBe(large - small);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 2e9 }),
+        fc.integer({ min: 1, max: 2e9 }),
+        fc.integer({ min: 1, max: 2e9 }),
+        (a, b, maxBytes) => {
+          const [small, large] = [Math.min(a, b), Math.max(a, b)];
+          const of = (sizeBytes: number) =>
+            checkLimit(limit({ kind: 'file-size', maxBytes }), { ...video, sizeBytes });
+          if (of(large).state === 'met') expect(of(small).state).toBe('met');
+          expect((of(small).margin ?? 0) - (of(large).margin ?? 0)).toBe(large - small);
+        },
+      ),
     );
   });
 
@@ -107,9 +158,23 @@ describe('checks', () => {
 
 describe('findMissingStream', () => {
   it('refuses sound alone where a video is wanted, and silence where sound is wanted', () => {
-    expect(findMissingStream([limit({ kind: 'format', wanted: ['mp4'] })], buildSoundFacts())).toBe('MISSING_PICTURE');
-    expect(findMissingStream([limit({ kind: 'format', wanted: ['mp4', 'm4a'] })], buildSoundFacts())).toBeNull();
-    expect(findMissingStream([limit({ kind: 'sound-present', isWanted: true })], buildVideoFacts({}, { sound: null }))).toBe('MISSING_SOUND');
-    expect(findMissingStream([limit({ kind: 'sound-present', isWanted: true, severity: 'should' })], buildVideoFacts({}, { sound: null }))).toBeNull();
+    expect(findMissingStream([limit({ kind: 'format', wanted: ['mp4'] })], buildSoundFacts())).toBe(
+      'MISSING_PICTURE',
+    );
+    expect(
+      findMissingStream([limit({ kind: 'format', wanted: ['mp4', 'm4a'] })], buildSoundFacts()),
+    ).toBeNull();
+    expect(
+      findMissingStream(
+        [limit({ kind: 'sound-present', isWanted: true })],
+        buildVideoFacts({}, { sound: null }),
+      ),
+    ).toBe('MISSING_SOUND');
+    expect(
+      findMissingStream(
+        [limit({ kind: 'sound-present', isWanted: true, severity: 'should' })],
+        buildVideoFacts({}, { sound: null }),
+      ),
+    ).toBeNull();
   });
 });

@@ -10,11 +10,21 @@ import type { Limit } from './limit.ts';
 export function findMissingStream(limits: readonly Limit[], facts: MediaFacts): FaultCode | null {
   const musts = limits.filter((limit) => limit.severity === 'must');
   if (facts.kind === 'sound') {
-    const allowsSoundAlone = musts.some((limit) => (limit.kind === 'count' && limit.item === 'sound') || limit.appliesTo === 'sound' || (limit.kind === 'format' && limit.wanted.some((id) => containerTable[id].kind === 'sound')));
+    const allowsSoundAlone = musts.some(
+      (limit) =>
+        (limit.kind === 'count' && limit.item === 'sound') ||
+        limit.appliesTo === 'sound' ||
+        (limit.kind === 'format' && limit.wanted.some((id) => containerTable[id].kind === 'sound')),
+    );
     if (!allowsSoundAlone && musts.some(isPictureWanted)) return 'MISSING_PICTURE';
   }
   if (facts.kind === 'video' && facts.sound === null) {
-    const isSoundWanted = musts.some((limit) => limit.kind === 'sound-present' && limit.isWanted && (limit.appliesTo === 'any' || limit.appliesTo === 'video'));
+    const isSoundWanted = musts.some(
+      (limit) =>
+        limit.kind === 'sound-present' &&
+        limit.isWanted &&
+        (limit.appliesTo === 'any' || limit.appliesTo === 'video'),
+    );
     if (isSoundWanted) return 'MISSING_SOUND';
   }
   return null;
@@ -22,6 +32,7 @@ export function findMissingStream(limits: readonly Limit[], facts: MediaFacts): 
 
 function isPictureWanted(limit: Limit): boolean {
   if (limit.kind === 'count') return limit.item === 'video' && limit.min > 0;
-  if (limit.kind === 'format') return limit.wanted.length > 0 && limit.wanted.every((id) => containerTable[id].kind === 'video');
+  if (limit.kind === 'format')
+    return limit.wanted.length > 0 && limit.wanted.every((id) => containerTable[id].kind === 'video');
   return limit.appliesTo === 'video' || limit.kind === 'orientation' || limit.kind === 'frame-rate';
 }

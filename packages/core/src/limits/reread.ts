@@ -1,6 +1,12 @@
 import type { Limit } from './limit.ts';
 
-const keyOf = (limit: Limit) => [limit.kind, limit.appliesTo, 'edge' in limit ? limit.edge : '', limit.kind === 'count' ? limit.item : ''].join('|');
+const keyOf = (limit: Limit) =>
+  [
+    limit.kind,
+    limit.appliesTo,
+    'edge' in limit ? limit.edge : '',
+    limit.kind === 'count' ? limit.item : '',
+  ].join('|');
 
 /**
  * Limits after the instructions have been read anew: what a person has changed or added stays as it is and takes the place of what was

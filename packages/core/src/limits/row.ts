@@ -53,7 +53,16 @@ export function checkNumber(check: NumberCheck): Verdict {
   const { value, min, max, unit, write, method, tolerance = 0 } = check;
   const writeGap = check.writeGap ?? write;
   if (value === null) {
-    return { state: 'unknown', figure: null, value: null, unit, margin: null, method, reason: check.unknownReason ?? 'not known yet', bullet: buildBullet(check) };
+    return {
+      state: 'unknown',
+      figure: null,
+      value: null,
+      unit,
+      margin: null,
+      method,
+      reason: check.unknownReason ?? 'not known yet',
+      bullet: buildBullet(check),
+    };
   }
   const roomAbove = max === null ? Infinity : max - value;
   const roomBelow = min === null ? Infinity : value - min;
@@ -64,11 +73,23 @@ export function checkNumber(check: NumberCheck): Verdict {
     : roomAbove < roomBelow
       ? `${check.over} by ${writeGap(-roomAbove)}`
       : `${check.under} by ${writeGap(-roomBelow)}`;
-  return { state: isMet ? 'met' : 'short', figure: write(value), value, unit, margin: Number.isFinite(margin) ? margin : null, method, reason, bullet: buildBullet(check) };
+  return {
+    state: isMet ? 'met' : 'short',
+    figure: write(value),
+    value,
+    unit,
+    margin: Number.isFinite(margin) ? margin : null,
+    method,
+    reason,
+    bullet: buildBullet(check),
+  };
 }
 
 function buildBullet(check: NumberCheck): BulletScale {
   const { value, min, max } = check;
-  const [scaleMin, scaleMax] = check.scale ?? [0, 1.25 * Math.max(value ?? 0, max ?? 0, min !== null && max === null ? min * 1.6 : (min ?? 0), 1e-9)];
+  const [scaleMin, scaleMax] = check.scale ?? [
+    0,
+    1.25 * Math.max(value ?? 0, max ?? 0, min !== null && max === null ? min * 1.6 : (min ?? 0), 1e-9),
+  ];
   return { scaleMin, scaleMax, zoneMin: min, zoneMax: max, value };
 }

@@ -9,18 +9,29 @@ const pdf = buildPhotoFacts({ frameCount: 3 }, { container: 'pdf' });
 const sound = buildSoundFacts();
 const concerned = (raw: Record<string, unknown>) => {
   const limit = Limit.parse({ id: 'l', ...raw });
-  return Object.entries({ video, photo, pdf, sound }).filter(([, facts]) => isLimitForTake(limit, facts)).map(([name]) => name);
+  return Object.entries({ video, photo, pdf, sound })
+    .filter(([, facts]) => isLimitForTake(limit, facts))
+    .map(([name]) => name);
 };
 
 describe('which takes a limit speaks of', () => {
-  it('all, where it names none', () => expect(concerned({ kind: 'file-size', maxBytes: 1_000_000 })).toEqual(['video', 'photo', 'pdf', 'sound']));
+  it('all, where it names none', () =>
+    expect(concerned({ kind: 'file-size', maxBytes: 1_000_000 })).toEqual([
+      'video',
+      'photo',
+      'pdf',
+      'sound',
+    ]));
   it('those of the kind that it names', () => {
     expect(concerned({ kind: 'file-size', maxBytes: 1_000_000, appliesTo: 'video' })).toEqual(['video']);
     expect(concerned({ kind: 'file-size', maxBytes: 1_000_000, appliesTo: 'sound' })).toEqual(['sound']);
   });
   it('documents are PDFs only; what is said of photographs is said of pictures in a PDF too', () => {
     expect(concerned({ kind: 'file-size', maxBytes: 1_000_000, appliesTo: 'document' })).toEqual(['pdf']);
-    expect(concerned({ kind: 'file-size', maxBytes: 1_000_000, appliesTo: 'photo' })).toEqual(['photo', 'pdf']);
+    expect(concerned({ kind: 'file-size', maxBytes: 1_000_000, appliesTo: 'photo' })).toEqual([
+      'photo',
+      'pdf',
+    ]);
   });
   it('only what has the thing that it limits', () => {
     expect(concerned({ kind: 'length', maxUs: 60_000_000 })).toEqual(['video', 'sound']);

@@ -3,8 +3,13 @@ import { formatDuration } from '../units/duration.ts';
 import { containerTable, type ContainerId } from '../media/containers.ts';
 
 /** `1:30 to 2:00`, `at most 2:00`, `at least 1:30`, `exactly 2:00`. */
-export function describeBounds(min: number | null, max: number | null, write: (value: number) => string): string {
-  if (min !== null && max !== null) return min === max ? `exactly ${write(min)}` : `${write(min)} to ${write(max)}`;
+export function describeBounds(
+  min: number | null,
+  max: number | null,
+  write: (value: number) => string,
+): string {
+  if (min !== null && max !== null)
+    return min === max ? `exactly ${write(min)}` : `${write(min)} to ${write(max)}`;
   if (max !== null) return `at most ${write(max)}`;
   if (min !== null) return `at least ${write(min)}`;
   return 'any';
@@ -28,7 +33,10 @@ export function trimNumber(value: number, decimals: number): string {
 
 /** `MP4`, `MP4 or MOV`, `JPEG, PNG or WebP`. */
 export function listContainers(ids: readonly ContainerId[]): string {
-  return joinWords(ids.map((id) => containerTable[id].label), 'or');
+  return joinWords(
+    ids.map((id) => containerTable[id].label),
+    'or',
+  );
 }
 
 export function joinWords(words: readonly string[], conjunction: 'or' | 'and'): string {

@@ -9,7 +9,11 @@ export const SoundPeaks = z.object({
 });
 export type SoundPeaks = z.infer<typeof SoundPeaks>;
 
-export const Filmstrip = z.object({ tileWidthPx: z.int().positive(), tileHeightPx: z.int().positive(), tileCount: z.int().positive() });
+export const Filmstrip = z.object({
+  tileWidthPx: z.int().positive(),
+  tileHeightPx: z.int().positive(),
+  tileCount: z.int().positive(),
+});
 export type Filmstrip = z.infer<typeof Filmstrip>;
 
 /** How much coding each part of a take asks for: the bits that a quick coding of a small picture spent on it, a column for each stretch of time. */

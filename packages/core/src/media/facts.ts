@@ -107,7 +107,10 @@ export function readPictureSize(facts: MediaFacts): { widthPx: number; heightPx:
 }
 
 /** How long so many frames at this rate run, in microseconds. */
-export function measureFramesUs(frames: { readonly frameCount: number; readonly frameRate: Rational }): number {
+export function measureFramesUs(frames: {
+  readonly frameCount: number;
+  readonly frameRate: Rational;
+}): number {
   return (frames.frameCount * frames.frameRate.denominator * 1e6) / frames.frameRate.numerator;
 }
 
@@ -118,5 +121,9 @@ export function readRate(rate: Rational): number {
 
 /** Whether a picture takes so long to decode that a lighter copy is worth writing: bright-range or deep color, or a coding that asks for much. */
 export function isCostlyToDecode(video: VideoFacts): boolean {
-  return video.hdr !== null || video.bitDepth > 8 || (['hevc', 'av1', 'vp9'].includes(video.codec) && Math.min(video.widthPx, video.heightPx) >= 720);
+  return (
+    video.hdr !== null ||
+    video.bitDepth > 8 ||
+    (['hevc', 'av1', 'vp9'].includes(video.codec) && Math.min(video.widthPx, video.heightPx) >= 720)
+  );
 }

@@ -23,9 +23,12 @@ function sniffSignature(head: Uint8Array): ContainerId | null {
   const text = (from: number, length: number) => String.fromCharCode(...head.subarray(from, from + length));
   const starts = (...bytes: number[]) => bytes.every((byte, index) => head[index] === byte);
 
-  if (text(4, 4) === 'ftyp') return sniffBrand(text(8, 4), text(16, Math.min(64, Math.max(0, readUint32(head, 0) - 16))));
-  if (['moov', 'mdat', 'wide', 'free', 'skip', 'pnot'].includes(text(4, 4)) && isPlausibleBox(head)) return 'mov';
-  if (starts(0x1a, 0x45, 0xdf, 0xa3)) return text(0, Math.min(64, head.length)).includes('webm') ? 'webm' : 'mkv';
+  if (text(4, 4) === 'ftyp')
+    return sniffBrand(text(8, 4), text(16, Math.min(64, Math.max(0, readUint32(head, 0) - 16))));
+  if (['moov', 'mdat', 'wide', 'free', 'skip', 'pnot'].includes(text(4, 4)) && isPlausibleBox(head))
+    return 'mov';
+  if (starts(0x1a, 0x45, 0xdf, 0xa3))
+    return text(0, Math.min(64, head.length)).includes('webm') ? 'webm' : 'mkv';
   if (starts(0xff, 0xd8, 0xff)) return 'jpeg';
   if (starts(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return 'png';
   if (text(0, 4) === 'RIFF' || text(0, 4) === 'RF64') {
@@ -61,10 +64,17 @@ function sniffBrand(major: string, compatible: string): ContainerId {
 
 function judgeNoMedia(head: Uint8Array): 'text' | 'playlist' | 'unknown' | 'not-read' {
   const zeroCount = head.reduce((count, byte) => count + (byte === 0 ? 1 : 0), 0);
-  const isText = zeroCount === 0 && head.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13 || byte === 27);
-  if (!isText) return readUint32(head, 0) === 0x000001ba || readUint32(head, 0) === 0x3026b275 ? 'not-read' : 'unknown';
-  const text = new TextDecoder().decode(head.subarray(0, 2048)).replace(/^\uFEFF/, '').trimStart();
-  if (/^(#EXTM3U|ffconcat|\[playlist\]|<\?xml[^>]*>\s*<(MPD|asx|smil|playlist)|<(asx|smil|MPD))/i.test(text)) return 'playlist';
+  const isText =
+    zeroCount === 0 &&
+    head.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13 || byte === 27);
+  if (!isText)
+    return readUint32(head, 0) === 0x000001ba || readUint32(head, 0) === 0x3026b275 ? 'not-read' : 'unknown';
+  const text = new TextDecoder()
+    .decode(head.subarray(0, 2048))
+    .replace(/^\uFEFF/, '')
+    .trimStart();
+  if (/^(#EXTM3U|ffconcat|\[playlist\]|<\?xml[^>]*>\s*<(MPD|asx|smil|playlist)|<(asx|smil|MPD))/i.test(text))
+    return 'playlist';
   if (/^(file\s+\S|https?:\/\/|rtmp:|rtsp:)/i.test(text)) return 'playlist';
   return 'text';
 }
@@ -72,7 +82,14 @@ function judgeNoMedia(head: Uint8Array): 'text' | 'playlist' | 'unknown' | 'not-
 /** MPEG-1/2 audio frame header (ISO/IEC 11172-3 2.4.1.3): sync, a real layer, bit rate and sampling rate. */
 function isMpegAudioFrame(head: Uint8Array): boolean {
   const [first = 0, second = 0, third = 0] = head;
-  return first === 0xff && (second & 0xe0) === 0xe0 && (second & 0x18) !== 0x08 && (second & 0x06) !== 0 && third >> 4 !== 15 && (third & 0x0c) !== 0x0c;
+  return (
+    first === 0xff &&
+    (second & 0xe0) === 0xe0 &&
+    (second & 0x18) !== 0x08 &&
+    (second & 0x06) !== 0 &&
+    third >> 4 !== 15 &&
+    (third & 0x0c) !== 0x0c
+  );
 }
 
 function isPlausibleBox(head: Uint8Array): boolean {
@@ -81,5 +98,11 @@ function isPlausibleBox(head: Uint8Array): boolean {
 }
 
 function readUint32(head: Uint8Array, at: number): number {
-  return (((head[at] ?? 0) << 24) | ((head[at + 1] ?? 0) << 16) | ((head[at + 2] ?? 0) << 8) | (head[at + 3] ?? 0)) >>> 0;
+  return (
+    (((head[at] ?? 0) << 24) |
+      ((head[at + 1] ?? 0) << 16) |
+      ((head[at + 2] ?? 0) << 8) |
+      (head[at + 3] ?? 0)) >>>
+    0
+  );
 }

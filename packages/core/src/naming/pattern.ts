@@ -18,7 +18,19 @@ const tokenWords = {
   piece: ['piece', 'title', 'work', 'piecetitle', 'worktitle', 'nameofpiece'],
   course: ['course', 'subject'],
   /** Parts that only the person knows; a name with one of them cannot be filled by itself. */
-  unknown: ['class', 'form', 'tutorgroup', 'date', 'year', 'yeargroup', 'centrenumber', 'centernumber', 'assignment', 'task', 'unit'],
+  unknown: [
+    'class',
+    'form',
+    'tutorgroup',
+    'date',
+    'year',
+    'yeargroup',
+    'centrenumber',
+    'centernumber',
+    'assignment',
+    'task',
+    'unit',
+  ],
   candidateNumber: ['candidatenumber', 'candidateno', 'number', 'studentnumber', 'id'],
 } as const;
 
@@ -41,7 +53,10 @@ export function parseWantedPattern(rawPattern: string): WantedPattern {
     const token = findToken(piece);
     parts.push(token ? { token } : { literal: piece });
   }
-  const shape = new RegExp(`^${parts.map((part) => ('token' in part ? '[^_]+?' : escapeRegExp(part.literal))).join('')}$`, 'u');
+  const shape = new RegExp(
+    `^${parts.map((part) => ('token' in part ? '[^_]+?' : escapeRegExp(part.literal))).join('')}$`,
+    'u',
+  );
   return {
     parts,
     fill: (context) => {

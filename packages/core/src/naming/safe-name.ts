@@ -27,7 +27,9 @@ export function readStem(fileName: string): string {
 
 /** A name for showing: control and direction marks made visible as nothing, cut in the middle where it is long. */
 export function cleanDisplayName(rawName: string, maxLength = 80): string {
-  const name = rawName.normalize('NFC').replace(/[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069\u2028\u2029]/gu, '');
+  const name = rawName
+    .normalize('NFC')
+    .replace(/[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069\u2028\u2029]/gu, '');
   const signs = [...name];
   if (signs.length <= maxLength) return name;
   const half = Math.floor((maxLength - 1) / 2);

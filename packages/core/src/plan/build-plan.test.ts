@@ -6,28 +6,59 @@ import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-suppo
 import { buildPlan, type PlanInput } from './build-plan.ts';
 import { judgePlan } from './predict.ts';
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
-const input = (changes: Partial<PlanInput> = {}): PlanInput => ({ facts: buildVideoFacts(), recipe: createPlainRecipe(), limits: [], frames, takeName: 'IMG_0042.MOV', nameContext: null, ...changes });
+const input = (changes: Partial<PlanInput> = {}): PlanInput => ({
+  facts: buildVideoFacts(),
+  recipe: createPlainRecipe(),
+  limits: [],
+  frames,
+  takeName: 'IMG_0042.MOV',
+  nameContext: null,
+  ...changes,
+});
 
 describe('buildPlan for video', () => {
   it('makes an MP4 of the kept frames under the limit', () => {
-    const { plan, refusals } = buildPlan(input({ recipe: { ...createPlainRecipe(), keep: { startUs: 2_000_000, finishUs: 12_000_000 } }, limits: limits({ kind: 'file-size', maxBytes: 10_000_000 }) }));
+    const { plan, refusals } = buildPlan(
+      input({
+        recipe: { ...createPlainRecipe(), keep: { startUs: 2_000_000, finishUs: 12_000_000 } },
+        limits: limits({ kind: 'file-size', maxBytes: 10_000_000 }),
+      }),
+    );
     expect(refusals).toEqual([]);
-    expect(plan).toMatchObject({ kind: 'video', container: 'mp4', frameCount: 250, fileName: 'IMG_0042.mp4', maxBytes: 10_000_000, videoCodec: 'h264', sound: { codec: 'aac', channels: 2 } });
+    expect(plan).toMatchObject({
+      kind: 'video',
+      container: 'mp4',
+      frameCount: 250,
+      fileName: 'IMG_0042.mp4',
+      maxBytes: 10_000_000,
+      videoCodec: 'h264',
+      sound: { codec: 'aac', channels: 2 },
+    });
     expect(plan?.predictedBytes).toBeLessThanOrEqual(10_000_000);
   });
 
   it('turns first and then fits, with even edges', () => {
-    const { plan } = buildPlan(input({ recipe: { ...createPlainRecipe(), turnDegrees: 90 }, limits: limits({ kind: 'picture-edge', edge: 'lines', max: 721 }) }));
+    const { plan } = buildPlan(
+      input({
+        recipe: { ...createPlainRecipe(), turnDegrees: 90 },
+        limits: limits({ kind: 'picture-edge', edge: 'lines', max: 721 }),
+      }),
+    );
     expect(plan).toMatchObject({ widthPx: 720, heightPx: 1280 });
   });
 
   it('leaves out frames evenly where the rate is limited, never adds any', () => {
     const fast = buildVideoFacts({ frameRate: { numerator: 60, denominator: 1 }, frameCount: 3600 });
     const at60 = buildConstantFrameTimes(0, 3600, { numerator: 60, denominator: 1 });
-    expect(buildPlan(input({ facts: fast, frames: at60, limits: limits({ kind: 'frame-rate', max: 30 }) })).plan).toMatchObject({ frameRate: { numerator: 60, denominator: 2 }, frameCount: 1800 });
-    expect(buildPlan(input({ limits: limits({ kind: 'frame-rate', min: 50 }) })).plan).toMatchObject({ frameRate: { numerator: 25, denominator: 1 } });
+    expect(
+      buildPlan(input({ facts: fast, frames: at60, limits: limits({ kind: 'frame-rate', max: 30 }) })).plan,
+    ).toMatchObject({ frameRate: { numerator: 60, denominator: 2 }, frameCount: 1800 });
+    expect(buildPlan(input({ limits: limits({ kind: 'frame-rate', min: 50 }) })).plan).toMatchObject({
+      frameRate: { numerator: 25, denominator: 1 },
+    });
   });
 
   it('refuses an impossible size as data with what would be possible', () => {
@@ -36,59 +67,154 @@ describe('buildPlan for video', () => {
     expect(refusals[0]).toMatchObject({ reason: 'too-long-for-size' });
     const [refusal] = refusals;
     if (refusal?.reason !== 'too-long-for-size') throw new TypeError('wrong refusal');
-    expect(buildPlan(input({ recipe: { ...createPlainRecipe(), keep: { startUs: 0, finishUs: Math.floor(refusal.atMostUs / 40_000) * 40_000 } }, limits: limits({ kind: 'file-size', maxBytes: 200_000 }) })).plan).not.toBeNull();
-    expect(buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes: refusal.needsBytes }) })).plan).not.toBeNull();
+    expect(
+      buildPlan(
+        input({
+          recipe: {
+            ...createPlainRecipe(),
+            keep: { startUs: 0, finishUs: Math.floor(refusal.atMostUs / 40_000) * 40_000 },
+          },
+          limits: limits({ kind: 'file-size', maxBytes: 200_000 }),
+        }),
+      ).plan,
+    ).not.toBeNull();
+    expect(
+      buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes: refusal.needsBytes }) })).plan,
+    ).not.toBeNull();
   });
 
   it('says at how many lines how much of a long take fits', () => {
     const n = 15_000;
     const long = buildVideoFacts({ frameCount: n, durationUs: 600_000_000 });
     const at25 = buildConstantFrameTimes(0, n, { numerator: 25, denominator: 1 });
-    const [refusal] = buildPlan(input({ facts: { ...long, durationUs: 600_000_000 }, frames: at25, limits: limits({ kind: 'file-size', maxBytes: 5_000_000 }) })).refusals;
+    const [refusal] = buildPlan(
+      input({
+        facts: { ...long, durationUs: 600_000_000 },
+        frames: at25,
+        limits: limits({ kind: 'file-size', maxBytes: 5_000_000 }),
+      }),
+    ).refusals;
     expect(refusal).toMatchObject({ reason: 'too-long-for-size', lines: 480 });
     // 854×480 at 25 a second and 0.02 bits a pixel with 48 kbit/s of sound: 253 kbit/s, 5 MB in 158 s, 19 MB for 600 s; tables come on top.
-    expect(refusal?.message).toMatch(/^10:00 does not fit in 5 MB: at most 2:[23]\d would at 480 lines, or ask for (19|20)(\.\d)? MB\.$/);
+    expect(refusal?.message).toMatch(
+      /^10:00 does not fit in 5 MB: at most 2:[23]\d would at 480 lines, or ask for (19|20)(\.\d)? MB\.$/,
+    );
   });
 
   it('codes the picture as it is asked for, and says what it does not make', () => {
-    const coded = (...wanted: string[]) => buildPlan(input({ limits: limits({ kind: 'video-codec', wanted }) }));
-    expect([coded('h264'), coded('hevc'), coded('vp9'), coded('h264', 'hevc')].map(({ plan }) => plan?.kind === 'video' && [plan.container, plan.videoCodec])).toEqual([['mp4', 'h264'], ['mp4', 'hevc'], ['webm', 'vp9'], ['mp4', 'h264']]);
-    expect(coded('prores').refusals[0]?.message).toBe('ProRes cannot be made from this take. Possible: MP4 (H.264 or HEVC), MOV (H.264 or HEVC), WebM (VP9).');
-    expect(buildPlan(input({ limits: limits({ kind: 'video-codec', refused: ['h264'] }, { kind: 'format', wanted: ['mp4'] }) })).plan).toMatchObject({ videoCodec: 'hevc' });
+    const coded = (...wanted: string[]) =>
+      buildPlan(input({ limits: limits({ kind: 'video-codec', wanted }) }));
+    expect(
+      [coded('h264'), coded('hevc'), coded('vp9'), coded('h264', 'hevc')].map(
+        ({ plan }) => plan?.kind === 'video' && [plan.container, plan.videoCodec],
+      ),
+    ).toEqual([
+      ['mp4', 'h264'],
+      ['mp4', 'hevc'],
+      ['webm', 'vp9'],
+      ['mp4', 'h264'],
+    ]);
+    expect(coded('prores').refusals[0]?.message).toBe(
+      'ProRes cannot be made from this take. Possible: MP4 (H.264 or HEVC), MOV (H.264 or HEVC), WebM (VP9).',
+    );
+    expect(
+      buildPlan(
+        input({
+          limits: limits({ kind: 'video-codec', refused: ['h264'] }, { kind: 'format', wanted: ['mp4'] }),
+        }),
+      ).plan,
+    ).toMatchObject({ videoCodec: 'hevc' });
   });
 
   it('puts photographs into a PDF where one is asked for', () => {
-    const asked = (...raw: Record<string, unknown>[]) => buildPlan({ ...input({ limits: limits(...raw) }), facts: buildPhotoFacts(), frames: null }).plan?.container;
+    const asked = (...raw: Record<string, unknown>[]) =>
+      buildPlan({ ...input({ limits: limits(...raw) }), facts: buildPhotoFacts(), frames: null }).plan
+        ?.container;
     expect(asked({ kind: 'format', wanted: ['pdf'] })).toBe('pdf');
     expect(asked({ kind: 'format', wanted: ['jpeg', 'pdf'] })).toBe('jpeg');
     expect(asked({ kind: 'format', wanted: ['pdf'], appliesTo: 'document' })).toBe('pdf');
-    expect(asked({ kind: 'format', wanted: ['pdf'], appliesTo: 'document' }, { kind: 'format', wanted: ['jpeg'], appliesTo: 'photo' })).toBe('jpeg');
+    expect(
+      asked(
+        { kind: 'format', wanted: ['pdf'], appliesTo: 'document' },
+        { kind: 'format', wanted: ['jpeg'], appliesTo: 'photo' },
+      ),
+    ).toBe('jpeg');
   });
 
   it('tells what no making can change', () => {
-    const { refusals } = buildPlan(input({ limits: limits({ kind: 'length', minUs: 90_000_000 }, { kind: 'picture-edge', edge: 'lines', min: 2160 }, { kind: 'orientation', wanted: 'portrait' }) }));
-    expect(refusals.map((refusal) => refusal.reason)).toEqual(['too-short', 'picture-too-small', 'cannot-be-changed']);
+    const { refusals } = buildPlan(
+      input({
+        limits: limits(
+          { kind: 'length', minUs: 90_000_000 },
+          { kind: 'picture-edge', edge: 'lines', min: 2160 },
+          { kind: 'orientation', wanted: 'portrait' },
+        ),
+      }),
+    );
+    expect(refusals.map((refusal) => refusal.reason)).toEqual([
+      'too-short',
+      'picture-too-small',
+      'cannot-be-changed',
+    ]);
   });
 
   it('names the file by the pattern', () => {
-    const nameContext = { surname: 'Varga', firstName: 'Ineke', piece: 'Marimba solo', course: '', candidateNumber: null };
-    expect(buildPlan(input({ nameContext, limits: limits({ kind: 'file-name', pattern: 'Surname_Firstname_Piece' }) })).plan?.fileName).toBe('Varga_Ineke_MarimbaSolo.mp4');
+    const nameContext = {
+      surname: 'Varga',
+      firstName: 'Ineke',
+      piece: 'Marimba solo',
+      course: '',
+      candidateNumber: null,
+    };
+    expect(
+      buildPlan(
+        input({ nameContext, limits: limits({ kind: 'file-name', pattern: 'Surname_Firstname_Piece' }) }),
+      ).plan?.fileName,
+    ).toBe('Varga_Ineke_MarimbaSolo.mp4');
   });
 
   it('does not claim a format that it cannot make', () => {
-    expect(buildPlan(input({ limits: limits({ kind: 'format', wanted: ['avi'] }) })).refusals[0]).toMatchObject({ reason: 'format-not-made', wanted: ['AVI'], possible: ['MP4', 'MOV', 'WebM'] });
+    expect(
+      buildPlan(input({ limits: limits({ kind: 'format', wanted: ['avi'] }) })).refusals[0],
+    ).toMatchObject({ reason: 'format-not-made', wanted: ['AVI'], possible: ['MP4', 'MOV', 'WebM'] });
   });
 });
 
 describe('buildPlan for photographs and sound', () => {
   it('a photograph gets the wanted long edge and no more', () => {
-    const { plan } = buildPlan(input({ facts: buildPhotoFacts(), frames: null, limits: limits({ kind: 'picture-edge', edge: 'long', min: 2000, max: 3000 }, { kind: 'file-size', maxBytes: 900_000 }) }));
-    expect(plan).toMatchObject({ kind: 'photo', container: 'jpeg', widthPx: 3000, heightPx: 2250, leastShortEdgePx: 1500 });
+    const { plan } = buildPlan(
+      input({
+        facts: buildPhotoFacts(),
+        frames: null,
+        limits: limits(
+          { kind: 'picture-edge', edge: 'long', min: 2000, max: 3000 },
+          { kind: 'file-size', maxBytes: 900_000 },
+        ),
+      }),
+    );
+    expect(plan).toMatchObject({
+      kind: 'photo',
+      container: 'jpeg',
+      widthPx: 3000,
+      heightPx: 2250,
+      leastShortEdgePx: 1500,
+    });
   });
 
   it('sound keeps its format where nothing is asked, and is refused where it cannot fit', () => {
-    expect(buildPlan(input({ facts: buildSoundFacts(), frames: null })).plan).toMatchObject({ container: 'wav', sound: { codec: 'pcm', rateHz: 48_000 } });
-    expect(buildPlan(input({ facts: buildSoundFacts(), frames: null, limits: limits({ kind: 'format', wanted: ['wav'] }, { kind: 'file-size', maxBytes: 1_000_000 }) })).plan).toBeNull();
+    expect(buildPlan(input({ facts: buildSoundFacts(), frames: null })).plan).toMatchObject({
+      container: 'wav',
+      sound: { codec: 'pcm', rateHz: 48_000 },
+    });
+    expect(
+      buildPlan(
+        input({
+          facts: buildSoundFacts(),
+          frames: null,
+          limits: limits({ kind: 'format', wanted: ['wav'] }, { kind: 'file-size', maxBytes: 1_000_000 }),
+        }),
+      ).plan,
+    ).toBeNull();
   });
 });
 
@@ -96,8 +222,14 @@ describe('judgePlan', () => {
   it('foretells loudness after the gain', () => {
     const asked = limits({ kind: 'loudness', min: -20, max: -14 });
     const facts = buildVideoFacts();
-    const { plan } = buildPlan(input({ facts, recipe: { ...createPlainRecipe(), soundGainDb: 6.8 }, limits: asked }));
+    const { plan } = buildPlan(
+      input({ facts, recipe: { ...createPlainRecipe(), soundGainDb: 6.8 }, limits: asked }),
+    );
     if (!plan) throw new TypeError('a plan was expected');
-    expect(judgePlan(plan, facts, { limits: asked, nameContext: null })[0]).toMatchObject({ stage: 'planned', state: 'met', value: -17 });
+    expect(judgePlan(plan, facts, { limits: asked, nameContext: null })[0]).toMatchObject({
+      stage: 'planned',
+      state: 'met',
+      value: -17,
+    });
   });
 });

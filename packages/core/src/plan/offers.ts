@@ -41,67 +41,143 @@ export function buildOffers(input: PlanInput): Offers {
   };
   const best = planWith(null);
   if (!best) return none;
-  const curves = findCurves({ samples: input.samples ?? null, complexity: input.complexity ?? null, keep: resolveKeep(facts, recipe, frames), ceilings: readCeilings(input.limits, 'video'), video: facts.video, recipe });
+  const curves = findCurves({
+    samples: input.samples ?? null,
+    complexity: input.complexity ?? null,
+    keep: resolveKeep(facts, recipe, frames),
+    ceilings: readCeilings(input.limits, 'video'),
+    video: facts.video,
+    recipe,
+  });
   const hull = buildHull(curves);
-  const offers: Offer[] = [{ id: 'best', title: 'Best that fits', plan: best, choice: null, why: explainBest(best, curves, input) }];
+  const offers: Offer[] = [
+    { id: 'best', title: 'Best that fits', plan: best, choice: null, why: explainBest(best, curves, input) },
+  ];
   const smaller = curves.length > 0 ? findSmaller(best, curves) : null;
   const smallerPlan = smaller ? planWith(smaller) : null;
-  if (smaller && smallerPlan && smallerPlan.predictedBytes <= best.predictedBytes * 0.8) offers.push({ id: 'smaller', title: 'Smaller, for slow internet', plan: smallerPlan, choice: smaller, why: 'Most of the clarity for far fewer megabytes.' });
+  if (smaller && smallerPlan && smallerPlan.predictedBytes <= best.predictedBytes * 0.8)
+    offers.push({
+      id: 'smaller',
+      title: 'Smaller, for slow internet',
+      plan: smallerPlan,
+      choice: smaller,
+      why: 'Most of the clarity for far fewer megabytes.',
+    });
   const soundBps = best.sound?.bitrateBps ?? 0;
   const stereoBps = (soundBps * 2) / (best.sound?.channels ?? 2);
   if (best.method === 'code' && best.sound?.codec === 'aac' && stereoBps < SOUND_FIRST_BPS) {
-    const choice: FitChoice = { lines: null, rateDivisor: 1, maxBytes: best.maxBytes === null ? null : best.maxBytes, soundBps: SOUND_FIRST_BPS };
+    const choice: FitChoice = {
+      lines: null,
+      rateDivisor: 1,
+      maxBytes: best.maxBytes === null ? null : best.maxBytes,
+      soundBps: SOUND_FIRST_BPS,
+    };
     const plan = planWith(choice);
-    if (plan && (plan.sound?.bitrateBps ?? 0) > soundBps) offers.push({ id: 'sound-first', title: 'Sound first', plan, choice, why: 'Music gets more of the bytes, the picture what is left.' });
+    if (plan && (plan.sound?.bitrateBps ?? 0) > soundBps)
+      offers.push({
+        id: 'sound-first',
+        title: 'Sound first',
+        plan,
+        choice,
+        why: 'Music gets more of the bytes, the picture what is left.',
+      });
   }
   const half = curves.find((curve) => curve.rateDivisor === 2);
   if (half && best.method === 'code' && readRate(best.frameRate) > readRate(facts.video.frameRate) * 0.75) {
-    const lines = curves.filter((curve) => curve.rateDivisor === 2).map((curve) => curve.lines).sort((left, right) => right - left).find((each) => each >= Math.min(best.widthPx, best.heightPx)) ?? half.lines;
+    const lines =
+      curves
+        .filter((curve) => curve.rateDivisor === 2)
+        .map((curve) => curve.lines)
+        .sort((left, right) => right - left)
+        .find((each) => each >= Math.min(best.widthPx, best.heightPx)) ?? half.lines;
     const choice: FitChoice = { lines, rateDivisor: 2, maxBytes: null, soundBps: null };
     const plan = planWith(choice);
-    if (plan) offers.push({ id: 'fewer-frames', title: 'Sharper, fewer pictures', plan, choice, why: 'Half the pictures a second: each is sharper, fast movement less smooth.' });
+    if (plan)
+      offers.push({
+        id: 'fewer-frames',
+        title: 'Sharper, fewer pictures',
+        plan,
+        choice,
+        why: 'Half the pictures a second: each is sharper, fast movement less smooth.',
+      });
   }
   if (recipe.fit && !offers.some((offer) => isSameChoice(offer.choice, recipe.fit))) {
     const plan = planWith(recipe.fit);
-    if (plan) offers.push({ id: 'chosen', title: 'Your choice', plan, choice: recipe.fit, why: 'The point that you chose in the chart.' });
+    if (plan)
+      offers.push({
+        id: 'chosen',
+        title: 'Your choice',
+        plan,
+        choice: recipe.fit,
+        why: 'The point that you chose in the chart.',
+      });
   }
   return { curves, hull, offers };
 }
 
 export function isSameChoice(left: FitChoice | null, right: FitChoice | null): boolean {
   if (left === null || right === null) return left === right;
-  return left.lines === right.lines && left.rateDivisor === right.rateDivisor && left.maxBytes === right.maxBytes && left.soundBps === right.soundBps;
+  return (
+    left.lines === right.lines &&
+    left.rateDivisor === right.rateDivisor &&
+    left.maxBytes === right.maxBytes &&
+    left.soundBps === right.soundBps
+  );
 }
 
 /** The smallest file that loses little: along what no other way of coding beats, in steps of a twentieth. */
 function findSmaller(best: VideoPlan, curves: readonly Curve[]): FitChoice | null {
   const durationS = measureFramesUs(best) / 1e6;
   const bestVideo = (best.videoBps * durationS) / 8;
-  const other = best.method === 'code' ? best.predictedBytes - bestVideo : ((best.sound?.bitrateBps ?? 0) * durationS) / 8;
+  const other =
+    best.method === 'code'
+      ? best.predictedBytes - bestVideo
+      : ((best.sound?.bitrateBps ?? 0) * durationS) / 8;
   const likeness = best.predictedSsim ?? 1;
   const full = best.predictedBytes - other;
   let chosen: { lines: number; rateDivisor: 1 | 2; bytes: number } | null = null;
   for (let share = SMALLER_SHARE; share >= 0.1; share -= 0.05) {
     const bytes = full * share;
-    const top = curves.filter((curve) => curve.rateDivisor === 1).map((curve) => ({ curve, ...readCurve(curve, bytes) })).sort((left, right) => right.ssim - left.ssim)[0];
+    const top = curves
+      .filter((curve) => curve.rateDivisor === 1)
+      .map((curve) => ({ curve, ...readCurve(curve, bytes) }))
+      .sort((left, right) => right.ssim - left.ssim)[0];
     if (!top || (chosen && top.ssim < likeness - MOST_LOST)) break;
     chosen = { lines: top.curve.lines, rateDivisor: top.curve.rateDivisor, bytes };
   }
-  return chosen ? { lines: chosen.lines, rateDivisor: chosen.rateDivisor, maxBytes: Math.max(50_000, Math.round((chosen.bytes + other) / 0.985 / 1e5) * 1e5 || Math.round((chosen.bytes + other) / 0.985)), soundBps: SMALL_SOUND_BPS } : null;
+  return chosen
+    ? {
+        lines: chosen.lines,
+        rateDivisor: chosen.rateDivisor,
+        maxBytes: Math.max(
+          50_000,
+          Math.round((chosen.bytes + other) / 0.985 / 1e5) * 1e5 ||
+            Math.round((chosen.bytes + other) / 0.985),
+        ),
+        soundBps: SMALL_SOUND_BPS,
+      }
+    : null;
 }
 
 function explainBest(plan: VideoPlan, curves: readonly Curve[], input: PlanInput): string {
-  if (plan.method === 'rewrap') return 'The recording already meets the limits: its picture is taken over as it is, nothing is lost.';
-  if (plan.method === 'cut') return 'Only cut: the picture between the ends is taken over as it is, nothing is lost.';
+  if (plan.method === 'rewrap')
+    return 'The recording already meets the limits: its picture is taken over as it is, nothing is lost.';
+  if (plan.method === 'cut')
+    return 'Only cut: the picture between the ends is taken over as it is, nothing is lost.';
   const lines = Math.min(plan.widthPx, plan.heightPx);
   const seconds = measureFramesUs(plan) / 1e6;
   const higher = curves.find((curve) => curve.lines > lines && curve.rateDivisor === 1);
   if (higher && plan.predictedSsim !== null) {
     const lost = readCurve(higher, (plan.videoBps * seconds) / 8).ssim;
-    if (lost < plan.predictedSsim) return `${lines} lines: with ${higher.lines} each line would get too few bytes and the picture would be softer.`;
+    if (lost < plan.predictedSsim)
+      return `${lines} lines: with ${higher.lines} each line would get too few bytes and the picture would be softer.`;
   }
   if (plan.maxBytes === null) return 'No size is asked for: as clear as is of use.';
-  if ((plan.predictedBytes / plan.maxBytes) < 0.9) return 'As clear as is of use; more bytes would not show.';
-  const keeps = { motion: ' Smooth movement is kept before lines.', sharpness: ' Sharp lines are kept before smooth movement.', balanced: '' }[input.preference ?? 'balanced'];
+  if (plan.predictedBytes / plan.maxBytes < 0.9) return 'As clear as is of use; more bytes would not show.';
+  const keeps = {
+    motion: ' Smooth movement is kept before lines.',
+    sharpness: ' Sharp lines are kept before smooth movement.',
+    balanced: '',
+  }[input.preference ?? 'balanced'];
   return `All of the size is used: the most like the recording of everything that fits.${keeps}`;
 }

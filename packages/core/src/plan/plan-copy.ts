@@ -14,13 +14,26 @@ const UNEVEN = 1.12;
  */
 export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings): VideoPlan | null {
   const { video } = facts;
-  if (!video || plan.recipe.fit !== null || !isUniversal(facts) || plan.container === 'webm' || plan.videoCodec !== 'h264') return null;
+  if (
+    !video ||
+    plan.recipe.fit !== null ||
+    !isUniversal(facts) ||
+    plan.container === 'webm' ||
+    plan.videoCodec !== 'h264'
+  )
+    return null;
   const { recipe } = plan;
   if (recipe.turnDegrees !== 0 || recipe.isMirrored || video.startUs > 1000) return null;
   if (readRate(plan.frameRate) !== readRate(video.frameRate)) return null;
   const { widthPx, heightPx, longEdgePx, shortEdgePx } = ceilings.size;
   const [long, short] = [Math.max(video.widthPx, video.heightPx), Math.min(video.widthPx, video.heightPx)];
-  if (video.widthPx > (widthPx ?? Infinity) || video.heightPx > (heightPx ?? Infinity) || long > (longEdgePx ?? Infinity) || short > (shortEdgePx ?? Infinity)) return null;
+  if (
+    video.widthPx > (widthPx ?? Infinity) ||
+    video.heightPx > (heightPx ?? Infinity) ||
+    long > (longEdgePx ?? Infinity) ||
+    short > (shortEdgePx ?? Infinity)
+  )
+    return null;
   const wholeUs = Math.max(1, video.durationUs);
   const keptShare = Math.min(1, measureRangeUs(plan.keep) / wholeUs);
   const isWhole = plan.frameCount === video.frameCount;
@@ -29,27 +42,73 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const soundBps = sound?.isCopied ? (facts.sound?.bitrateBps ?? 0) : (sound?.bitrateBps ?? 0);
   const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;
   const pictureBytes = ((video.bitrateBps * wholeUs) / 8e6) * keptShare;
-  const predictedBytes = Math.round(pictureBytes + (soundBps * seconds) / 8 + estimateMp4Overhead(plan.frameCount, packets, seconds * 1e6));
-  if (ceilings.maxBytes !== null && predictedBytes * (isWhole ? 1.002 : UNEVEN) > ceilings.maxBytes) return null;
-  return { ...plan, method: isWhole ? 'rewrap' : 'cut', predictedBytes, widthPx: video.widthPx, heightPx: video.heightPx, sound, predictedSsim: 1, predictedOwnSsim: 1, rateModel: null };
+  const predictedBytes = Math.round(
+    pictureBytes + (soundBps * seconds) / 8 + estimateMp4Overhead(plan.frameCount, packets, seconds * 1e6),
+  );
+  if (ceilings.maxBytes !== null && predictedBytes * (isWhole ? 1.002 : UNEVEN) > ceilings.maxBytes)
+    return null;
+  return {
+    ...plan,
+    method: isWhole ? 'rewrap' : 'cut',
+    predictedBytes,
+    widthPx: video.widthPx,
+    heightPx: video.heightPx,
+    sound,
+    predictedSsim: 1,
+    predictedOwnSsim: 1,
+    rateModel: null,
+  };
 }
 
 /** Whether every common player and browser shows the coded picture as it is. */
 function isUniversal(facts: MediaFacts): boolean {
   const { video, container } = facts;
-  if (!video || video.codec !== 'h264' || video.pixelFormat !== 'yuv420p' || video.bitDepth !== 8 || video.hdr) return false;
+  if (
+    !video ||
+    video.codec !== 'h264' ||
+    video.pixelFormat !== 'yuv420p' ||
+    video.bitDepth !== 8 ||
+    video.hdr
+  )
+    return false;
   if (!['mp4', 'mov', 'mkv'].includes(container)) return false;
-  if (!/^(High|Main|Constrained Baseline|Baseline)$/.test(video.profile ?? '') || Number(video.level ?? 9) > 4.11) return false;
-  if (video.rotationDegrees !== 0 || video.pixelAspect.numerator !== video.pixelAspect.denominator || video.interlace !== 'progressive') return false;
-  const isTagged709 = [video.color.primaries, video.color.transfer, video.color.matrix].every((tag) => tag === 'bt709');
-  return isTagged709 && video.color.range !== 'full' && video.rateKind === 'constant' && video.codedWidthPx % 2 === 0 && video.codedHeightPx % 2 === 0;
+  if (
+    !/^(High|Main|Constrained Baseline|Baseline)$/.test(video.profile ?? '') ||
+    Number(video.level ?? 9) > 4.11
+  )
+    return false;
+  if (
+    video.rotationDegrees !== 0 ||
+    video.pixelAspect.numerator !== video.pixelAspect.denominator ||
+    video.interlace !== 'progressive'
+  )
+    return false;
+  const isTagged709 = [video.color.primaries, video.color.transfer, video.color.matrix].every(
+    (tag) => tag === 'bt709',
+  );
+  return (
+    isTagged709 &&
+    video.color.range !== 'full' &&
+    video.rateKind === 'constant' &&
+    video.codedWidthPx % 2 === 0 &&
+    video.codedHeightPx % 2 === 0
+  );
 }
 
 /** The sound of a whole take is taken over too where it is what would be made; else it is coded once more. */
 function keepSound(sound: SoundPlan | null, facts: MediaFacts, isWhole: boolean): SoundPlan | null {
   if (!sound || !facts.sound) return sound;
   const { codec, profile, channels, rateHz, startOffsetUs, startUs, durationUs } = facts.sound;
-  const isLonger = startUs + durationUs > (facts.video?.startUs ?? 0) + (facts.video?.durationUs ?? 0) + 25_000;
-  const isSame = isWhole && sound.gainDb === 0 && codec === 'aac' && (profile ?? 'LC') === 'LC' && channels === sound.channels && rateHz === sound.rateHz && Math.abs(startOffsetUs) < 25_000 && !isLonger;
+  const isLonger =
+    startUs + durationUs > (facts.video?.startUs ?? 0) + (facts.video?.durationUs ?? 0) + 25_000;
+  const isSame =
+    isWhole &&
+    sound.gainDb === 0 &&
+    codec === 'aac' &&
+    (profile ?? 'LC') === 'LC' &&
+    channels === sound.channels &&
+    rateHz === sound.rateHz &&
+    Math.abs(startOffsetUs) < 25_000 &&
+    !isLonger;
   return isSame ? { ...sound, isCopied: true } : sound;
 }

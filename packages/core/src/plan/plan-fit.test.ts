@@ -11,21 +11,58 @@ import { buildOffers } from './offers.ts';
 import type { VideoPlan } from './plan.ts';
 import { planNextSample, planSamples } from './plan-samples.ts';
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
-const analysis = { frameTimesUs: [...frames.timesUs], frameEndUs: frames.endUs, peaks: null, filmstrip: null, complexity: { columnUs: 1_000_000, bits: Array.from({ length: 60 }, (_, second) => 100_000 + 5000 * second) }, keyframesUs: frames.timesUs.filter((_, index) => index % 25 === 0) };
+const analysis = {
+  frameTimesUs: [...frames.timesUs],
+  frameEndUs: frames.endUs,
+  peaks: null,
+  filmstrip: null,
+  complexity: {
+    columnUs: 1_000_000,
+    bits: Array.from({ length: 60 }, (_, second) => 100_000 + 5000 * second),
+  },
+  keyframesUs: frames.timesUs.filter((_, index) => index % 25 === 0),
+};
 /** Mirrored, so that nothing can be taken over. */
 const recipe = { ...createPlainRecipe(), isMirrored: true };
 const samples: FitSamples = {
-  key: 'k', codec: 'h264', referenceLines: 1080, frameRate: { numerator: 25, denominator: 1 }, windows: [{ startUs: 10_000_000, durationUs: 2_000_000 }, { startUs: 40_000_000, durationUs: 2_000_000 }], secondsPerMegapixel: 0.02,
-  points: [1080, 720, 540].flatMap((lines) => [20, 27, 34].map((crf) => {
-    const bytes = [1, 1.4].map((scale) => scale * 600_000 * (lines / 1080) ** 1.4 * 2 ** ((27 - crf) / 6));
-    const ssim = bytes.map((size) => 1 - { 1080: 0, 720: 0.02, 540: 0.05 }[lines as 1080] - 0.04 * (lines / 1080) ** 1.3 * (600_000 / size) ** 0.6);
-    return { lines, rateDivisor: 1 as const, crf, bytes, ssim, ownSsim: ssim };
-  })),
+  key: 'k',
+  codec: 'h264',
+  referenceLines: 1080,
+  frameRate: { numerator: 25, denominator: 1 },
+  windows: [
+    { startUs: 10_000_000, durationUs: 2_000_000 },
+    { startUs: 40_000_000, durationUs: 2_000_000 },
+  ],
+  secondsPerMegapixel: 0.02,
+  points: [1080, 720, 540].flatMap((lines) =>
+    [20, 27, 34].map((crf) => {
+      const bytes = [1, 1.4].map((scale) => scale * 600_000 * (lines / 1080) ** 1.4 * 2 ** ((27 - crf) / 6));
+      const ssim = bytes.map(
+        (size) =>
+          1 -
+          { 1080: 0, 720: 0.02, 540: 0.05 }[lines as 1080] -
+          0.04 * (lines / 1080) ** 1.3 * (600_000 / size) ** 0.6,
+      );
+      return { lines, rateDivisor: 1 as const, crf, bytes, ssim, ownSsim: ssim };
+    }),
+  ),
 };
-const input = (changes: Partial<PlanInput> = {}): PlanInput => ({ facts: buildVideoFacts(), recipe, limits: [], frames, takeName: 'a.mov', nameContext: null, samples, complexity: analysis.complexity, ...changes });
-const planFor = (maxBytes: number) => buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes }) })).plan as VideoPlan | null;
+const input = (changes: Partial<PlanInput> = {}): PlanInput => ({
+  facts: buildVideoFacts(),
+  recipe,
+  limits: [],
+  frames,
+  takeName: 'a.mov',
+  nameContext: null,
+  samples,
+  complexity: analysis.complexity,
+  ...changes,
+});
+const planFor = (maxBytes: number) =>
+  buildPlan(input({ limits: limits({ kind: 'file-size', maxBytes }) })).plan as VideoPlan | null;
 
 describe('planning from samples', () => {
   it('never plans over the limit, never enlarges, and more bytes are never less clear nor fewer lines', () => {
@@ -45,10 +82,16 @@ describe('planning from samples', () => {
     );
   });
 
-  it('gives music at least 160 kbit/s where the limit allows', () => expect(planFor(40_000_000)?.sound?.bitrateBps).toBeGreaterThanOrEqual(160_000));
+  it('gives music at least 160 kbit/s where the limit allows', () =>
+    expect(planFor(40_000_000)?.sound?.bitrateBps).toBeGreaterThanOrEqual(160_000));
 
   it('keeps to the lines that a person chose, and to the limit all the same', () => {
-    const { plan } = buildPlan(input({ recipe: { ...recipe, fit: { lines: 540, rateDivisor: 1, maxBytes: 900_000_000, soundBps: null } }, limits: limits({ kind: 'file-size', maxBytes: 20_000_000 }) }));
+    const { plan } = buildPlan(
+      input({
+        recipe: { ...recipe, fit: { lines: 540, rateDivisor: 1, maxBytes: 900_000_000, soundBps: null } },
+        limits: limits({ kind: 'file-size', maxBytes: 20_000_000 }),
+      }),
+    );
     expect(plan).toMatchObject({ heightPx: 540, maxBytes: 20_000_000 });
     expect(plan?.predictedBytes).toBeLessThanOrEqual(20_000_000);
   });
@@ -68,13 +111,22 @@ describe('buildOffers', () => {
 
   it('shows what a person chose beside them', () => {
     const fit = { lines: 720, rateDivisor: 1 as const, maxBytes: 12_000_000, soundBps: null };
-    expect(buildOffers(input({ recipe: { ...recipe, fit }, limits: limits({ kind: 'file-size', maxBytes: 30_000_000 }) })).offers.at(-1)).toMatchObject({ id: 'chosen', choice: fit });
+    expect(
+      buildOffers(
+        input({ recipe: { ...recipe, fit }, limits: limits({ kind: 'file-size', maxBytes: 30_000_000 }) }),
+      ).offers.at(-1),
+    ).toMatchObject({ id: 'chosen', choice: fit });
   });
 });
 
 describe('planSamples', () => {
   it('samples the lines that may be made, in windows of every degree of complexity, on keyframes', () => {
-    const spec = planSamples(buildVideoFacts(), analysis, recipe, limits({ kind: 'picture-edge', edge: 'lines', max: 720 }));
+    const spec = planSamples(
+      buildVideoFacts(),
+      analysis,
+      recipe,
+      limits({ kind: 'picture-edge', edge: 'lines', max: 720 }),
+    );
     expect(spec?.lines).toEqual([720, 540, 360, 240]);
     expect(spec?.windows).toHaveLength(5);
     for (const window of spec?.windows ?? []) expect(window.startUs % 1_000_000).toBe(0);
@@ -89,10 +141,15 @@ describe('planSamples', () => {
 });
 
 describe('planNextSample', () => {
-  const at = (maxBytes: number, changes: Partial<PlanInput> = {}) => planNextSample(input({ limits: limits({ kind: 'file-size', maxBytes }), ...changes }));
+  const at = (maxBytes: number, changes: Partial<PlanInput> = {}) =>
+    planNextSample(input({ limits: limits({ kind: 'file-size', maxBytes }), ...changes }));
   it('is where the plan stands', () => {
     const plan = planFor(30_000_000);
-    expect(at(30_000_000)).toEqual({ lines: plan?.heightPx, rateDivisor: 1, crf: Math.round((plan?.rateModel?.crf ?? 0) * 10) / 10 });
+    expect(at(30_000_000)).toEqual({
+      lines: plan?.heightPx,
+      rateDivisor: 1,
+      crf: Math.round((plan?.rateModel?.crf ?? 0) * 10) / 10,
+    });
   });
   it('is none where a sample lies there already: then it tells nothing new', () => {
     const next = at(30_000_000);
@@ -112,7 +169,8 @@ describe('planNextSample', () => {
 
 describe('taking the coded picture over', () => {
   const plain = createPlainRecipe();
-  const method = (changes: Partial<PlanInput>) => (buildPlan(input({ samples: null, recipe: plain, ...changes })).plan as VideoPlan).method;
+  const method = (changes: Partial<PlanInput>) =>
+    (buildPlan(input({ samples: null, recipe: plain, ...changes })).plan as VideoPlan).method;
   it('where nothing but the wrapping has to change, or only the ends', () => {
     expect(method({})).toBe('rewrap');
     expect(method({ recipe: { ...plain, keep: { startUs: 2_000_000, finishUs: 30_000_000 } } })).toBe('cut');
@@ -121,7 +179,11 @@ describe('taking the coded picture over', () => {
   it('not where the picture would not be what every player shows, or too many bytes', () => {
     expect(method({ recipe: { ...plain, turnDegrees: 90 } })).toBe('code');
     expect(method({ facts: buildVideoFacts({ codec: 'hevc' }) })).toBe('code');
-    expect(method({ facts: buildVideoFacts({ color: { primaries: null, transfer: null, matrix: null, range: null } }) })).toBe('code');
+    expect(
+      method({
+        facts: buildVideoFacts({ color: { primaries: null, transfer: null, matrix: null, range: null } }),
+      }),
+    ).toBe('code');
     expect(method({ facts: buildVideoFacts({ rateKind: 'variable' }) })).toBe('code');
     expect(method({ limits: limits({ kind: 'file-size', maxBytes: 100_000_000 }) })).toBe('code');
     expect(method({ limits: limits({ kind: 'picture-edge', edge: 'lines', max: 720 }) })).toBe('code');
@@ -131,10 +193,19 @@ describe('taking the coded picture over', () => {
 
 describe('sound out of a video', () => {
   it('is planned where only sound is wanted', () => {
-    expect(buildPlan(input({ limits: limits({ kind: 'format', wanted: ['mp3', 'wav'] }) })).plan).toMatchObject({ kind: 'sound', container: 'mp3', sound: { codec: 'mp3' } });
+    expect(
+      buildPlan(input({ limits: limits({ kind: 'format', wanted: ['mp3', 'wav'] }) })).plan,
+    ).toMatchObject({ kind: 'sound', container: 'mp3', sound: { codec: 'mp3' } });
   });
   it('is refused where there is none', () => {
-    expect(buildPlan(input({ facts: buildVideoFacts({}, { sound: null }), limits: limits({ kind: 'format', wanted: ['mp3'] }) })).refusals[0]).toMatchObject({ reason: 'format-not-made' });
+    expect(
+      buildPlan(
+        input({
+          facts: buildVideoFacts({}, { sound: null }),
+          limits: limits({ kind: 'format', wanted: ['mp3'] }),
+        }),
+      ).refusals[0],
+    ).toMatchObject({ reason: 'format-not-made' });
   });
 });
 
@@ -142,8 +213,22 @@ describe('judgeComparison', () => {
   const plan = planFor(30_000_000);
   if (!plan) throw new TypeError('a plan was expected');
   const facts = buildVideoFacts();
-  const good: Comparison = { picture: { ssimMean: plan.predictedOwnSsim ?? 0.9, ssimWorst: 0.9, worstSeconds: [], firstSsim: 0.95, lastSsim: 0.95, framesCompared: 360, isCopied: false }, sound: { offsetUs: 400, expectedLufs: -23.8, expectedPeakDbtp: -9 } };
-  const short = (comparison: Comparison, changes = facts) => judgeComparison(comparison, plan, changes).filter((finding) => finding.state === 'short').map((finding) => finding.limitId);
+  const good: Comparison = {
+    picture: {
+      ssimMean: plan.predictedOwnSsim ?? 0.9,
+      ssimWorst: 0.9,
+      worstSeconds: [],
+      firstSsim: 0.95,
+      lastSsim: 0.95,
+      framesCompared: 360,
+      isCopied: false,
+    },
+    sound: { offsetUs: 400, expectedLufs: -23.8, expectedPeakDbtp: -9 },
+  };
+  const short = (comparison: Comparison, changes = facts) =>
+    judgeComparison(comparison, plan, changes)
+      .filter((finding) => finding.state === 'short')
+      .map((finding) => finding.limitId);
   it('finds a good file good', () => expect(short(good)).toEqual([]));
   it('tells a missing frame, another first frame, mush, sound out of step, and a wrong level', () => {
     expect(short(good, buildVideoFacts({ frameCount: 1499 }))).toEqual(['proof-frames']);
@@ -151,7 +236,9 @@ describe('judgeComparison', () => {
     const sound = good.sound;
     if (!picture || !sound) throw new TypeError('both were given');
     expect(short({ ...good, picture: { ...picture, firstSsim: 0.2 } })).toEqual(['proof-ends']);
-    expect(short({ ...good, picture: { ...picture, ssimMean: picture.ssimMean - 0.1 } })).toEqual(['proof-clarity']);
+    expect(short({ ...good, picture: { ...picture, ssimMean: picture.ssimMean - 0.1 } })).toEqual([
+      'proof-clarity',
+    ]);
     expect(short({ ...good, sound: { ...sound, offsetUs: -40_000 } })).toEqual(['proof-step']);
     expect(short({ ...good, sound: { ...sound, expectedLufs: -20 } })).toEqual(['proof-loudness']);
   });

@@ -24,7 +24,12 @@ const VP9_CRFS = [24, 34, 44] as const;
 const SAMPLES_VERSION = 2;
 
 /** What to sample of a take so that Fit can tell what each size would look like; null for what has no picture in motion, and where the stream is taken over anyway. */
-export function planSamples(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe, limits: readonly Limit[]): SampleSpec | null {
+export function planSamples(
+  facts: MediaFacts,
+  analysis: TakeAnalysis,
+  recipe: Recipe,
+  limits: readonly Limit[],
+): SampleSpec | null {
   const { video } = facts;
   if (!video || facts.kind !== 'video') return null;
   const ceilings = readCeilings(limits, 'video');
@@ -32,14 +37,34 @@ export function planSamples(facts: MediaFacts, analysis: TakeAnalysis, recipe: R
   const codec = container && chooseVideoCodec(container, ceilings);
   // What is asked for so rarely is made without trying first.
   if (codec === null || codec === 'hevc') return null;
-  const size = fitSizeInside(turnSize(video, recipe.turnDegrees), { ...ceilings.size, shortEdgePx: Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_SAMPLED_LINES) }, 2);
+  const size = fitSizeInside(
+    turnSize(video, recipe.turnDegrees),
+    { ...ceilings.size, shortEdgePx: Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_SAMPLED_LINES) },
+    2,
+  );
   const top = Math.min(size.widthPx, size.heightPx);
   const lines = [top];
-  for (const step of LINE_STEPS) if (lines.length < MOST_LINES && step <= (lines.at(-1) ?? 0) * LINE_RATIO && step >= Math.max(240, ceilings.floors.shortEdgePx)) lines.push(step);
+  for (const step of LINE_STEPS)
+    if (
+      lines.length < MOST_LINES &&
+      step <= (lines.at(-1) ?? 0) * LINE_RATIO &&
+      step >= Math.max(240, ceilings.floors.shortEdgePx)
+    )
+      lines.push(step);
   const divisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
-  const canHalve = divisor === 1 && readRate(video.frameRate) >= 47 && readRate(video.frameRate) / 2 >= (ceilings.minFrameRate ?? 0);
+  const canHalve =
+    divisor === 1 &&
+    readRate(video.frameRate) >= 47 &&
+    readRate(video.frameRate) / 2 >= (ceilings.minFrameRate ?? 0);
   const rateDivisors: (1 | 2)[] = canHalve ? [1, 2] : [divisor === 2 ? 2 : 1];
-  return { key: [SAMPLES_VERSION, codec, ...lines, ...rateDivisors.map((each) => `/${each}`)].join(' '), codec, lines, rateDivisors, crfs: codec === 'vp9' ? VP9_CRFS : CRFS, windows: chooseWindows(facts, analysis, recipe) };
+  return {
+    key: [SAMPLES_VERSION, codec, ...lines, ...rateDivisors.map((each) => `/${each}`)].join(' '),
+    codec,
+    lines,
+    rateDivisors,
+    crfs: codec === 'vp9' ? VP9_CRFS : CRFS,
+    windows: chooseWindows(facts, analysis, recipe),
+  };
 }
 
 /** Nearer to a sample than this another one tells nothing new. */
@@ -49,12 +74,16 @@ const LEAST_CRF_STEP = 0.4;
 export function planNextSample(input: PlanInput): SampleWay | null {
   const { plan } = buildPlan(input);
   const { video } = input.facts;
-  if (!video || !input.samples || plan?.kind !== 'video' || plan.method !== 'code' || !plan.rateModel) return null;
+  if (!video || !input.samples || plan?.kind !== 'video' || plan.method !== 'code' || !plan.rateModel)
+    return null;
   const lines = Math.min(plan.widthPx, plan.heightPx);
   const rateDivisor = readRate(video.frameRate) / readRate(plan.frameRate) > 1.5 ? 2 : 1;
   const crf = Math.round(plan.rateModel.crf * 10) / 10;
-  const own = input.samples.points.filter((point) => point.lines === lines && point.rateDivisor === rateDivisor);
-  if (own.length === 0 || crf < LEAST_CRF || own.some((point) => Math.abs(point.crf - crf) < LEAST_CRF_STEP)) return null;
+  const own = input.samples.points.filter(
+    (point) => point.lines === lines && point.rateDivisor === rateDivisor,
+  );
+  if (own.length === 0 || crf < LEAST_CRF || own.some((point) => Math.abs(point.crf - crf) < LEAST_CRF_STEP))
+    return null;
   return { lines, rateDivisor, crf };
 }
 
@@ -69,14 +98,36 @@ function chooseWindows(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe
   const count = Math.floor(lengthUs / WINDOW_US);
   const starts = Array.from({ length: count }, (_, index) => keep.startUs + index * WINDOW_US);
   const { complexity } = analysis;
-  const weigh = (startUs: number) => (complexity ? integrateColumns(complexity, startUs, startUs + WINDOW_US, (bits) => bits) : 1);
+  const weigh = (startUs: number) =>
+    complexity ? integrateColumns(complexity, startUs, startUs + WINDOW_US, (bits) => bits) : 1;
   const wanted = Math.min(MOST_WINDOWS, Math.max(2, Math.ceil(count / 3)), count);
-  const byWeight = starts.map((startUs) => ({ startUs, weight: weigh(startUs) })).sort((left, right) => left.weight - right.weight || left.startUs - right.startUs);
-  const chosen = Array.from({ length: wanted }, (_, index) => byWeight[Math.floor(((index + 0.5) * byWeight.length) / wanted)]?.startUs ?? keep.startUs);
-  return [...new Set(chosen.map((startUs) => snapToKeyframe(startUs, keep.startUs, keep.finishUs, analysis.keyframesUs)))].sort((left, right) => left - right).map((startUs) => ({ startUs, durationUs: WINDOW_US }));
+  const byWeight = starts
+    .map((startUs) => ({ startUs, weight: weigh(startUs) }))
+    .sort((left, right) => left.weight - right.weight || left.startUs - right.startUs);
+  const chosen = Array.from(
+    { length: wanted },
+    (_, index) => byWeight[Math.floor(((index + 0.5) * byWeight.length) / wanted)]?.startUs ?? keep.startUs,
+  );
+  return [
+    ...new Set(
+      chosen.map((startUs) => snapToKeyframe(startUs, keep.startUs, keep.finishUs, analysis.keyframesUs)),
+    ),
+  ]
+    .sort((left, right) => left - right)
+    .map((startUs) => ({ startUs, durationUs: WINDOW_US }));
 }
 
-function snapToKeyframe(startUs: number, leastUs: number, finishUs: number, keyframesUs: readonly number[]): number {
+function snapToKeyframe(
+  startUs: number,
+  leastUs: number,
+  finishUs: number,
+  keyframesUs: readonly number[],
+): number {
   const near = keyframesUs.findLast((timeUs) => timeUs <= startUs + WINDOW_US / 2);
-  return near !== undefined && near >= leastUs && near + WINDOW_US <= finishUs && Math.abs(near - startUs) <= WINDOW_US ? near : startUs;
+  return near !== undefined &&
+    near >= leastUs &&
+    near + WINDOW_US <= finishUs &&
+    Math.abs(near - startUs) <= WINDOW_US
+    ? near
+    : startUs;
 }

@@ -19,14 +19,34 @@ const MOST_SHARE = 0.2;
 const MOST_WISHED_SHARE = 0.5;
 
 /** The sound of a video: as good as the bytes allow, in the wanted channels and rate. null where there is or shall be none. */
-export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: { durationUs: number; codec: 'aac' | 'opus'; gainDb: number; need: SoundNeed; wishedBps?: number | null; maxBytes?: number | null }): SoundPlan | null {
+export function planVideoSound(
+  facts: MediaFacts,
+  ceilings: Ceilings,
+  options: {
+    durationUs: number;
+    codec: 'aac' | 'opus';
+    gainDb: number;
+    need: SoundNeed;
+    wishedBps?: number | null;
+    maxBytes?: number | null;
+  },
+): SoundPlan | null {
   if (!facts.sound || ceilings.isSoundWanted === false) return null;
   const channels = Math.min(ceilings.channels ?? 2, Math.min(2, facts.sound.channels));
-  const maxBytes = options.maxBytes ? Math.min(options.maxBytes, ceilings.maxBytes ?? Infinity) : ceilings.maxBytes;
+  const maxBytes = options.maxBytes
+    ? Math.min(options.maxBytes, ceilings.maxBytes ?? Infinity)
+    : ceilings.maxBytes;
   const isWished = options.wishedBps !== null && options.wishedBps !== undefined;
   const allBps = maxBytes === null ? Infinity : (maxBytes * 8) / (options.durationUs / 1_000_000);
-  const steps = isWished ? [options.wishedBps ?? 0, ...STEREO_STEPS_BPS.filter((bps) => bps < (options.wishedBps ?? 0))] : STEREO_STEPS_BPS.filter((bps) => options.need === 'music' || bps <= MOST_SPEECH_BPS);
-  const shareOf = (bps: number) => (isWished ? MOST_WISHED_SHARE : options.need === 'music' && bps === LEAST_MUSIC_BPS ? MOST_MUSIC_SHARE : MOST_SHARE);
+  const steps = isWished
+    ? [options.wishedBps ?? 0, ...STEREO_STEPS_BPS.filter((bps) => bps < (options.wishedBps ?? 0))]
+    : STEREO_STEPS_BPS.filter((bps) => options.need === 'music' || bps <= MOST_SPEECH_BPS);
+  const shareOf = (bps: number) =>
+    isWished
+      ? MOST_WISHED_SHARE
+      : options.need === 'music' && bps === LEAST_MUSIC_BPS
+        ? MOST_MUSIC_SHARE
+        : MOST_SHARE;
   const stereoBps = steps.find((bps) => (bps * channels) / 2 <= allBps * shareOf(bps)) ?? 48_000;
   return {
     codec: options.codec,
@@ -39,8 +59,14 @@ export function planVideoSound(facts: MediaFacts, ceilings: Ceilings, options: {
 }
 
 /** The highest rate of the list that the limits allow and the source fills; 48 or 44.1 kHz where that is open. */
-export function chooseRate(sourceHz: number, ceilings: Pick<Ceilings, 'minRateHz' | 'maxRateHz'>, ratesHz: readonly number[]): number {
-  const allowed = ratesHz.filter((rate) => rate <= (ceilings.maxRateHz ?? Infinity) && rate >= (ceilings.minRateHz ?? 0));
+export function chooseRate(
+  sourceHz: number,
+  ceilings: Pick<Ceilings, 'minRateHz' | 'maxRateHz'>,
+  ratesHz: readonly number[],
+): number {
+  const allowed = ratesHz.filter(
+    (rate) => rate <= (ceilings.maxRateHz ?? Infinity) && rate >= (ceilings.minRateHz ?? 0),
+  );
   const candidates = allowed.length ? allowed : ratesHz;
   if (sourceHz === 44_100 && candidates.includes(44_100)) return 44_100;
   return candidates[0] ?? 48_000;

@@ -5,31 +5,51 @@ import { buildVideoFacts } from '../test-support/facts.ts';
 import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { planWorkingSize } from './plan-working-size.ts';
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
 const mirrored = { ...createPlainRecipe(), isMirrored: true };
 const known = (changes: Parameters<typeof buildVideoFacts>[0] = {}) => {
   const facts = buildVideoFacts(changes);
-  return { container: facts.container, sizeBytes: facts.sizeBytes, durationUs: 60_000_000, video: facts.video!, sound: facts.sound, frames };
+  return {
+    container: facts.container,
+    sizeBytes: facts.sizeBytes,
+    durationUs: 60_000_000,
+    video: facts.video!,
+    sound: facts.sound,
+    frames,
+  };
 };
 
 describe('planWorkingSize', () => {
   it('is the size of the result where that is much smaller', () => {
-    expect(planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 480 }))).toEqual({ widthPx: 854, heightPx: 480 });
+    expect(
+      planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
+    ).toEqual({ widthPx: 854, heightPx: 480 });
   });
 
   it('lies as the take does: before turning', () => {
     const turned = { ...mirrored, turnDegrees: 90 as const };
-    expect(planWorkingSize(known(), turned, limits({ kind: 'picture-edge', edge: 'lines', max: 480 }))).toEqual({ widthPx: 854, heightPx: 480 });
+    expect(
+      planWorkingSize(known(), turned, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
+    ).toEqual({ widthPx: 854, heightPx: 480 });
   });
 
   it('is not wanted where nothing is gained: hardly smaller, or taken over as it is', () => {
-    expect(planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 1000 }))).toBeNull();
+    expect(
+      planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 1000 })),
+    ).toBeNull();
     expect(planWorkingSize(known(), createPlainRecipe(), [])).toBeNull();
   });
 
   it('is wanted for takes that are costly to decode, at full size too', () => {
-    expect(planWorkingSize(known({ codec: 'hevc', hdr: 'hlg', bitDepth: 10, pixelFormat: 'yuv420p10le' }), mirrored, [])).toEqual({ widthPx: 1920, heightPx: 1080 });
+    expect(
+      planWorkingSize(
+        known({ codec: 'hevc', hdr: 'hlg', bitDepth: 10, pixelFormat: 'yuv420p10le' }),
+        mirrored,
+        [],
+      ),
+    ).toEqual({ widthPx: 1920, heightPx: 1080 });
   });
 
   it('is not wanted where nothing can be made', () => {

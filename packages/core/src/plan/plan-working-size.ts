@@ -22,12 +22,28 @@ const MOST_SHARE = 0.7;
  * The size, before turning, that a take will be made at, where a copy of it that is written while the take is measured makes the rest
  * faster: it is reduced a good deal, or costly to decode. null where the take itself does.
  */
-export function planWorkingSize(known: KnownEarly, recipe: Recipe | null, limits: readonly Limit[]): SizePx | null {
+export function planWorkingSize(
+  known: KnownEarly,
+  recipe: Recipe | null,
+  limits: readonly Limit[],
+): SizePx | null {
   const { video, frames, ...rest } = known;
-  const facts: MediaFacts = { ...rest, video, kind: 'video', sha256: '0'.repeat(64), moovFirst: null, photo: null, captureTime: null, locationPresent: false, deviceSerialPresent: false };
+  const facts: MediaFacts = {
+    ...rest,
+    video,
+    kind: 'video',
+    sha256: '0'.repeat(64),
+    moovFirst: null,
+    photo: null,
+    captureTime: null,
+    locationPresent: false,
+    deviceSerialPresent: false,
+  };
   const used = recipe ?? createPlainRecipe();
   const { plan } = buildPlan({ facts, recipe: used, limits, frames, takeName: 'take', nameContext: null });
   if (plan?.kind !== 'video' || plan.method !== 'code') return null;
   const isSmaller = plan.widthPx * plan.heightPx <= video.widthPx * video.heightPx * MOST_SHARE;
-  return isCostlyToDecode(video) || isSmaller ? turnSize({ widthPx: plan.widthPx, heightPx: plan.heightPx }, used.turnDegrees) : null;
+  return isCostlyToDecode(video) || isSmaller
+    ? turnSize({ widthPx: plan.widthPx, heightPx: plan.heightPx }, used.turnDegrees)
+    : null;
 }

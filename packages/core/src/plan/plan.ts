@@ -42,7 +42,14 @@ export const VideoPlan = z.object({
   /** Finer than this rate factor is of no use. */
   leastCrf: z.number().min(0).max(51).default(14),
   /** What the samples of the take say: the rate factor that gives `videoBps`, and how many halve the bytes; null where there are none. */
-  rateModel: z.object({ crf: z.number(), slope: z.number().positive(), sampledShare: z.number().min(0).max(1).default(0) }).nullable().default(null),
+  rateModel: z
+    .object({
+      crf: z.number(),
+      slope: z.number().positive(),
+      sampledShare: z.number().min(0).max(1).default(0),
+    })
+    .nullable()
+    .default(null),
   /** Structural similarity to the recording that the samples promise; null without samples. */
   predictedSsim: z.number().nullable().default(null),
   /** The same at the file's own size, which is what its proof measures. */
@@ -78,10 +85,26 @@ export type Plan = z.infer<typeof Plan>;
 
 /** Why limits cannot be met with this take, as data, with what would be possible. */
 export const Refusal = z.discriminatedUnion('reason', [
-  z.object({ reason: z.literal('too-long-for-size'), message: z.string(), atMostUs: z.int(), needsBytes: z.int(), lines: z.int().positive().nullable() }),
+  z.object({
+    reason: z.literal('too-long-for-size'),
+    message: z.string(),
+    atMostUs: z.int(),
+    needsBytes: z.int(),
+    lines: z.int().positive().nullable(),
+  }),
   z.object({ reason: z.literal('too-short'), message: z.string(), availableUs: z.int(), wantedUs: z.int() }),
-  z.object({ reason: z.literal('picture-too-small'), message: z.string(), availablePx: z.number(), wantedPx: z.number() }),
-  z.object({ reason: z.literal('format-not-made'), message: z.string(), wanted: z.array(z.string()), possible: z.array(z.string()) }),
+  z.object({
+    reason: z.literal('picture-too-small'),
+    message: z.string(),
+    availablePx: z.number(),
+    wantedPx: z.number(),
+  }),
+  z.object({
+    reason: z.literal('format-not-made'),
+    message: z.string(),
+    wanted: z.array(z.string()),
+    possible: z.array(z.string()),
+  }),
   z.object({ reason: z.literal('cannot-be-changed'), message: z.string(), limitId: z.string() }),
 ]);
 export type Refusal = z.infer<typeof Refusal>;

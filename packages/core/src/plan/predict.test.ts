@@ -6,10 +6,19 @@ import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { buildPlan, type PlanInput } from './build-plan.ts';
 import { findWantedName, judgeMade, judgeTake, predictDurationUs, predictSubject } from './predict.ts';
 
-const limits = (...raw: Record<string, unknown>[]) => raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+const limits = (...raw: Record<string, unknown>[]) =>
+  raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
 const planOf = (changes: Partial<PlanInput>) => {
-  const { plan } = buildPlan({ facts: buildVideoFacts(), recipe: createPlainRecipe(), limits: [], frames, takeName: 'take.mov', nameContext: null, ...changes });
+  const { plan } = buildPlan({
+    facts: buildVideoFacts(),
+    recipe: createPlainRecipe(),
+    limits: [],
+    frames,
+    takeName: 'take.mov',
+    nameContext: null,
+    ...changes,
+  });
   if (!plan) throw new TypeError('a plan was expected');
   return plan;
 };
@@ -17,32 +26,93 @@ const planOf = (changes: Partial<PlanInput>) => {
 describe('what a plan is expected to come out as', () => {
   it('a video: its own frames and size, and the level after the gain', () => {
     const facts = buildVideoFacts();
-    const plan = planOf({ recipe: { ...createPlainRecipe(), keep: { startUs: 0, finishUs: 10_000_000 }, soundGainDb: 4 }, limits: limits({ kind: 'picture-edge', edge: 'lines', max: 720 }) });
+    const plan = planOf({
+      recipe: { ...createPlainRecipe(), keep: { startUs: 0, finishUs: 10_000_000 }, soundGainDb: 4 },
+      limits: limits({ kind: 'picture-edge', edge: 'lines', max: 720 }),
+    });
     expect(predictDurationUs(plan)).toBe(10_000_000);
-    expect(predictSubject(plan, facts, null)).toMatchObject({ stage: 'planned', mediaKind: 'video', container: 'mp4', videoCodec: 'h264', durationUs: 10_000_000, widthPx: 1280, heightPx: 720, frameRate: 25, loudnessLufs: -19.8, truePeakDbtp: -5, locationPresent: false, sha256: null });
+    expect(predictSubject(plan, facts, null)).toMatchObject({
+      stage: 'planned',
+      mediaKind: 'video',
+      container: 'mp4',
+      videoCodec: 'h264',
+      durationUs: 10_000_000,
+      widthPx: 1280,
+      heightPx: 720,
+      frameRate: 25,
+      loudnessLufs: -19.8,
+      truePeakDbtp: -5,
+      locationPresent: false,
+      sha256: null,
+    });
   });
   it('a photograph has no length, sound no picture', () => {
-    expect(predictSubject(planOf({ facts: buildPhotoFacts(), frames: null }), buildPhotoFacts(), null)).toMatchObject({ mediaKind: 'photo', durationUs: null, hasSound: false, frameRate: null });
+    expect(
+      predictSubject(planOf({ facts: buildPhotoFacts(), frames: null }), buildPhotoFacts(), null),
+    ).toMatchObject({ mediaKind: 'photo', durationUs: null, hasSound: false, frameRate: null });
     const sound = predictSubject(planOf({ facts: buildSoundFacts(), frames: null }), buildSoundFacts(), null);
-    expect(sound).toMatchObject({ mediaKind: 'sound', durationUs: 60_000_000, widthPx: null, hasSound: true });
+    expect(sound).toMatchObject({
+      mediaKind: 'sound',
+      durationUs: 60_000_000,
+      widthPx: null,
+      hasSound: true,
+    });
   });
   it('leaves levels unknown that were not measured', () => {
-    const silent = buildVideoFacts({}, { sound: { ...buildSoundFacts().sound!, loudnessLufs: null, truePeakDbtp: null } });
-    expect(predictSubject(planOf({ facts: silent, recipe: { ...createPlainRecipe(), soundGainDb: 4 } }), silent, null)).toMatchObject({ hasSound: true, loudnessLufs: null, truePeakDbtp: null });
+    const silent = buildVideoFacts(
+      {},
+      { sound: { ...buildSoundFacts().sound!, loudnessLufs: null, truePeakDbtp: null } },
+    );
+    expect(
+      predictSubject(
+        planOf({ facts: silent, recipe: { ...createPlainRecipe(), soundGainDb: 4 } }),
+        silent,
+        null,
+      ),
+    ).toMatchObject({ hasSound: true, loudnessLufs: null, truePeakDbtp: null });
   });
 });
 
 describe('judging', () => {
-  const asked = limits({ kind: 'file-size', maxBytes: 10_000_000 }, { kind: 'file-name', pattern: 'Surname_Piece' });
-  const nameContext = { surname: 'Varga', firstName: 'Ineke', piece: 'Rain on tin', course: '', candidateNumber: null };
+  const asked = limits(
+    { kind: 'file-size', maxBytes: 10_000_000 },
+    { kind: 'file-name', pattern: 'Surname_Piece' },
+  );
+  const nameContext = {
+    surname: 'Varga',
+    firstName: 'Ineke',
+    piece: 'Rain on tin',
+    course: '',
+    candidateNumber: null,
+  };
   it('a take is judged by its own bytes', () => {
-    expect(judgeTake(buildVideoFacts(), 'IMG.MOV', { limits: asked, nameContext }).map((finding) => [finding.kind, finding.state, finding.stage])).toEqual([['file-size', 'short', 'measured'], ['file-name', 'short', 'measured']]);
+    expect(
+      judgeTake(buildVideoFacts(), 'IMG.MOV', { limits: asked, nameContext }).map((finding) => [
+        finding.kind,
+        finding.state,
+        finding.stage,
+      ]),
+    ).toEqual([
+      ['file-size', 'short', 'measured'],
+      ['file-name', 'short', 'measured'],
+    ]);
   });
   it('a made file by what was measured on it, whatever its plan had foretold', () => {
     const made = buildVideoFacts({}, { sizeBytes: 9_900_000, container: 'mp4' });
     const findings = judgeMade(made, { fileName: 'Varga_RainOnTin.mp4' }, { limits: asked, nameContext });
-    expect(findings.map((finding) => [finding.kind, finding.state, finding.stage, finding.measuredOn])).toEqual([['file-size', 'met', 'proven', made.sha256], ['file-name', 'met', 'proven', made.sha256]]);
-    expect(judgeMade({ ...made, sizeBytes: 10_000_001 }, { fileName: 'Varga_RainOnTin.mp4' }, { limits: asked, nameContext })[0]?.state).toBe('short');
+    expect(
+      findings.map((finding) => [finding.kind, finding.state, finding.stage, finding.measuredOn]),
+    ).toEqual([
+      ['file-size', 'met', 'proven', made.sha256],
+      ['file-name', 'met', 'proven', made.sha256],
+    ]);
+    expect(
+      judgeMade(
+        { ...made, sizeBytes: 10_000_001 },
+        { fileName: 'Varga_RainOnTin.mp4' },
+        { limits: asked, nameContext },
+      )[0]?.state,
+    ).toBe('short');
   });
   it('no name is wanted of somebody who has none', () => {
     expect(findWantedName(asked, null)).toBeNull();

@@ -11,12 +11,20 @@ import type { Plan } from './plan.ts';
 export function predictSubject(plan: Plan, facts: MediaFacts, wantedName: string | null): Subject {
   const sound = plan.kind === 'photo' ? null : plan.sound;
   const gainDb = sound?.gainDb ?? 0;
-  const shift = (level: number | null | undefined) => (level === null || level === undefined ? null : level + gainDb);
+  const shift = (level: number | null | undefined) =>
+    level === null || level === undefined ? null : level + gainDb;
   return {
     stage: 'planned',
     mediaKind: plan.kind,
     container: plan.container,
-    videoCodec: plan.kind === 'video' ? plan.videoCodec : plan.kind === 'photo' ? (plan.container === 'pdf' ? 'jpeg' : plan.container) : null,
+    videoCodec:
+      plan.kind === 'video'
+        ? plan.videoCodec
+        : plan.kind === 'photo'
+          ? plan.container === 'pdf'
+            ? 'jpeg'
+            : plan.container
+          : null,
     soundCodec: sound?.codec ?? null,
     sizeBytes: plan.predictedBytes,
     durationUs: predictDurationUs(plan),
@@ -55,16 +63,34 @@ export interface JudgeContext {
 
 /** Findings on a take as it came in. */
 export function judgeTake(facts: MediaFacts, takeName: string, context: JudgeContext): Finding[] {
-  return checkLimits(context.limits, convertFactsToSubject(facts, { stage: 'measured', fileName: takeName, wantedName: findWantedName(context.limits, context.nameContext), spanCount: null }));
+  return checkLimits(
+    context.limits,
+    convertFactsToSubject(facts, {
+      stage: 'measured',
+      fileName: takeName,
+      wantedName: findWantedName(context.limits, context.nameContext),
+      spanCount: null,
+    }),
+  );
 }
 
 /** Findings that a plan is expected to give. */
 export function judgePlan(plan: Plan, facts: MediaFacts, context: JudgeContext): Finding[] {
-  return checkLimits(context.limits, predictSubject(plan, facts, findWantedName(context.limits, context.nameContext)));
+  return checkLimits(
+    context.limits,
+    predictSubject(plan, facts, findWantedName(context.limits, context.nameContext)),
+  );
 }
 
 /** Findings on the made file itself: its own facts decide, nothing is taken from the plan but its name and spans. */
 export function judgeMade(facts: MediaFacts, plan: Pick<Plan, 'fileName'>, context: JudgeContext): Finding[] {
-  return checkLimits(context.limits, convertFactsToSubject(facts, { stage: 'proven', fileName: plan.fileName, wantedName: findWantedName(context.limits, context.nameContext), spanCount: 1 }));
+  return checkLimits(
+    context.limits,
+    convertFactsToSubject(facts, {
+      stage: 'proven',
+      fileName: plan.fileName,
+      wantedName: findWantedName(context.limits, context.nameContext),
+      spanCount: 1,
+    }),
+  );
 }
-

@@ -22,25 +22,54 @@ export const MAX_INSTRUCTIONS = 200_000;
 export function readInstructions(text: string, options: ReadOptions = {}): ReadLimits {
   const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), options.now ?? null);
   const rest = text.slice(MAX_INSTRUCTIONS);
-  const notUnderstood = rest.trim() === '' ? read.notUnderstood : [...read.notUnderstood, { start: MAX_INSTRUCTIONS, end: text.length, text: rest.slice(0, 500) }];
-  return { ...read, notUnderstood, conflicts: [...read.conflicts, ...findConflicts(read.limits, options.now ?? null)] };
+  const notUnderstood =
+    rest.trim() === ''
+      ? read.notUnderstood
+      : [...read.notUnderstood, { start: MAX_INSTRUCTIONS, end: text.length, text: rest.slice(0, 500) }];
+  return {
+    ...read,
+    notUnderstood,
+    conflicts: [...read.conflicts, ...findConflicts(read.limits, options.now ?? null)],
+  };
 }
 
 /** Limits that no file can meet together, and due times that have passed, each with what would be possible. */
 export function findConflicts(limits: readonly Limit[], now: string | null): Conflict[] {
   const conflicts: Conflict[] = [];
-  const all = <K extends Limit['kind']>(kind: K) => limits.filter((limit): limit is LimitOf<K> => limit.kind === kind);
+  const all = <K extends Limit['kind']>(kind: K) =>
+    limits.filter((limit): limit is LimitOf<K> => limit.kind === kind);
   for (const due of all('due')) {
-    if (now !== null && due.at < now) conflicts.push({ limitIds: [due.id], message: `The due time, ${writeLocalTime(due.at, due.hasTime)}, has passed.`, possible: 'Check the date with your teacher.' });
+    if (now !== null && due.at < now)
+      conflicts.push({
+        limitIds: [due.id],
+        message: `The due time, ${writeLocalTime(due.at, due.hasTime)}, has passed.`,
+        possible: 'Check the date with your teacher.',
+      });
   }
   for (const format of all('format')) {
-    if (format.wanted.length > 0 && format.wanted.every((id) => format.refused.includes(id))) conflicts.push({ limitIds: [format.id], message: 'The same format is wanted and refused.', possible: 'Ask your teacher which one counts.' });
+    if (format.wanted.length > 0 && format.wanted.every((id) => format.refused.includes(id)))
+      conflicts.push({
+        limitIds: [format.id],
+        message: 'The same format is wanted and refused.',
+        possible: 'Ask your teacher which one counts.',
+      });
   }
   for (const limit of limits) {
     for (const other of limits) {
-      if (limit === other || limit.kind !== other.kind || limit.id > other.id || (limit.appliesTo !== other.appliesTo && limit.appliesTo !== 'any' && other.appliesTo !== 'any')) continue;
+      if (
+        limit === other ||
+        limit.kind !== other.kind ||
+        limit.id > other.id ||
+        (limit.appliesTo !== other.appliesTo && limit.appliesTo !== 'any' && other.appliesTo !== 'any')
+      )
+        continue;
       const clash = findClash(limit, other);
-      if (clash) conflicts.push({ limitIds: [limit.id, other.id], message: clash, possible: 'Ask your teacher which one counts.' });
+      if (clash)
+        conflicts.push({
+          limitIds: [limit.id, other.id],
+          message: clash,
+          possible: 'Ask your teacher which one counts.',
+        });
     }
   }
   const impossible = findImpossiblePair(limits);
@@ -52,12 +81,16 @@ function findClash(left: Limit, right: Limit): string | null {
     const [[leftMin, leftMax], [rightMin, rightMax]] = [readLengthBounds(left), readLengthBounds(right)];
     const min = Math.max(leftMin ?? 0, rightMin ?? 0);
     const max = Math.min(leftMax ?? Infinity, rightMax ?? Infinity);
-    return min > max ? `At least ${formatDuration(min)} and at most ${formatDuration(max)} cannot both be met.` : null;
+    return min > max
+      ? `At least ${formatDuration(min)} and at most ${formatDuration(max)} cannot both be met.`
+      : null;
   }
   if (left.kind === 'file-size' && right.kind === 'file-size') {
     const min = Math.max(left.minBytes ?? 0, right.minBytes ?? 0);
     const max = Math.min(left.maxBytes ?? Infinity, right.maxBytes ?? Infinity);
-    return min > max ? `At least ${formatBytes(min)} and at most ${formatBytes(max)} cannot both be met.` : null;
+    return min > max
+      ? `At least ${formatBytes(min)} and at most ${formatBytes(max)} cannot both be met.`
+      : null;
   }
   if (left.kind === 'picture-edge' && right.kind === 'picture-edge' && left.edge === right.edge) {
     const min = Math.max(left.min ?? 0, right.min ?? 0);
@@ -73,17 +106,46 @@ const leastBps = (lines: number) => lines * lines * (16 / 9) * RATE * LEAST_BITS
 
 /** "10 minutes at 1080 lines in 5 MB": what the least length at the least picture needs, against the bytes allowed. */
 function findImpossiblePair(limits: readonly Limit[]): Conflict | null {
-  const length = limits.find((limit): limit is LimitOf<'length'> => limit.kind === 'length' && limit.appliesTo !== 'sound' && readLengthBounds(limit)[0] !== null);
-  const size = limits.filter((limit): limit is LimitOf<'file-size'> => limit.kind === 'file-size' && limit.maxBytes !== null && (limit.appliesTo === 'any' || limit.appliesTo === 'video')).sort((left, right) => (left.maxBytes ?? 0) - (right.maxBytes ?? 0))[0];
+  const length = limits.find(
+    (limit): limit is LimitOf<'length'> =>
+      limit.kind === 'length' && limit.appliesTo !== 'sound' && readLengthBounds(limit)[0] !== null,
+  );
+  const size = limits
+    .filter(
+      (limit): limit is LimitOf<'file-size'> =>
+        limit.kind === 'file-size' &&
+        limit.maxBytes !== null &&
+        (limit.appliesTo === 'any' || limit.appliesTo === 'video'),
+    )
+    .sort((left, right) => (left.maxBytes ?? 0) - (right.maxBytes ?? 0))[0];
   if (!length || !size?.maxBytes) return null;
   const minUs = readLengthBounds(length)[0] ?? 0;
-  const edge = limits.filter((limit): limit is LimitOf<'picture-edge'> => limit.kind === 'picture-edge' && limit.min !== null && limit.appliesTo !== 'photo' && (limit.edge === 'lines' || limit.edge === 'height' || limit.edge === 'short')).sort((left, right) => (right.min ?? 0) - (left.min ?? 0))[0];
-  const isPicture = edge !== undefined || !limits.some((limit) => limit.kind === 'format' && limit.appliesTo === 'sound');
+  const edge = limits
+    .filter(
+      (limit): limit is LimitOf<'picture-edge'> =>
+        limit.kind === 'picture-edge' &&
+        limit.min !== null &&
+        limit.appliesTo !== 'photo' &&
+        (limit.edge === 'lines' || limit.edge === 'height' || limit.edge === 'short'),
+    )
+    .sort((left, right) => (right.min ?? 0) - (left.min ?? 0))[0];
+  const isPicture =
+    edge !== undefined || !limits.some((limit) => limit.kind === 'format' && limit.appliesTo === 'sound');
   const lines = edge?.min ?? 240;
   const needsBytes = ((isPicture ? leastBps(lines) : SOUND_BPS) * minUs) / 8e6;
   if (needsBytes <= size.maxBytes) return null;
   const atMostUs = (size.maxBytes * 8e6) / leastBps(lines);
-  const smaller = [720, 540, 480, 360, 240].find((each) => each < lines && (leastBps(each) * minUs) / 8e6 <= (size.maxBytes ?? 0));
-  const offers = [atMostUs >= 1e6 ? `at most ${formatDuration(atMostUs, 0)} at ${lines} lines` : '', smaller ? `${formatDuration(minUs)} at ${smaller} lines` : '', `or ask for ${formatBytes(Math.ceil(needsBytes * 1.02))}`].filter(Boolean);
-  return { limitIds: [length.id, size.id, ...(edge ? [edge.id] : [])], message: `${formatDuration(minUs)}${edge ? ` at ${lines} lines` : ''} does not fit in ${formatBytes(size.maxBytes)}: about ${formatBytes(Math.ceil(needsBytes))} is the least.`, possible: `Possible: ${offers.join(', ')}.` };
+  const smaller = [720, 540, 480, 360, 240].find(
+    (each) => each < lines && (leastBps(each) * minUs) / 8e6 <= (size.maxBytes ?? 0),
+  );
+  const offers = [
+    atMostUs >= 1e6 ? `at most ${formatDuration(atMostUs, 0)} at ${lines} lines` : '',
+    smaller ? `${formatDuration(minUs)} at ${smaller} lines` : '',
+    `or ask for ${formatBytes(Math.ceil(needsBytes * 1.02))}`,
+  ].filter(Boolean);
+  return {
+    limitIds: [length.id, size.id, ...(edge ? [edge.id] : [])],
+    message: `${formatDuration(minUs)}${edge ? ` at ${lines} lines` : ''} does not fit in ${formatBytes(size.maxBytes)}: about ${formatBytes(Math.ceil(needsBytes))} is the least.`,
+    possible: `Possible: ${offers.join(', ')}.`,
+  };
 }

@@ -23,12 +23,15 @@ export function propose(facts: MediaFacts, analysis: TakeAnalysis, limits: reado
   const ceilings = readCeilings(limits, facts.kind);
   const recipe = createPlainRecipe();
   if (facts.kind === 'photo' || facts.durationUs === null) return { recipe, range: null, remarks: [] };
-  const frames: FrameTimes | null = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
+  const frames: FrameTimes | null = facts.video
+    ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs }
+    : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
   const suggestion = suggestRange(wholeUs, analysis.peaks, ceilings);
   const range = frames ? keepWithin(frames, suggestion.range, ceilings.maxUs) : suggestion.range;
   const remarks: string[] = [];
-  if (suggestion.cutsPerformance) remarks.push('The performance is longer than is allowed: see which part you want to keep.');
+  if (suggestion.cutsPerformance)
+    remarks.push('The performance is longer than is allowed: see which part you want to keep.');
   const isWhole = range.startUs <= (frames?.timesUs[0] ?? 0) && range.finishUs >= wholeUs;
   return {
     recipe: { ...recipe, keep: isWhole ? null : range, soundGainDb: proposeGain(facts, ceilings) },
@@ -41,18 +44,34 @@ export function propose(facts: MediaFacts, analysis: TakeAnalysis, limits: reado
  * What "Fit it for me" changes of a recipe that a person has already worked on: only what the limits need and a machine can do alone
  * (a part that is too long ends earlier, a level outside the limits gets one gain). Everything else stays as the person left it.
  */
-export function mendRecipe(recipe: Recipe, facts: MediaFacts, analysis: TakeAnalysis, limits: readonly Limit[]): Recipe {
+export function mendRecipe(
+  recipe: Recipe,
+  facts: MediaFacts,
+  analysis: TakeAnalysis,
+  limits: readonly Limit[],
+): Recipe {
   if (facts.kind === 'photo' || facts.durationUs === null) return recipe;
   const ceilings = readCeilings(limits, facts.kind);
-  const frames: FrameTimes | null = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
+  const frames: FrameTimes | null = facts.video
+    ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs }
+    : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
   const keep = recipe.keep ?? { startUs: frames?.timesUs[0] ?? 0, finishUs: wholeUs };
   const isTooLong = ceilings.maxUs !== null && keep.finishUs - keep.startUs > ceilings.maxUs;
-  const shorter = isTooLong && ceilings.maxUs !== null ? { startUs: keep.startUs, finishUs: keep.startUs + ceilings.maxUs } : null;
+  const shorter =
+    isTooLong && ceilings.maxUs !== null
+      ? { startUs: keep.startUs, finishUs: keep.startUs + ceilings.maxUs }
+      : null;
   const [loudness, peak] = [facts.sound?.loudnessLufs ?? null, facts.sound?.truePeakDbtp ?? null];
   const level = (loudness ?? 0) + recipe.soundGainDb;
-  const isLevelOff = loudness !== null && ceilings.loudness !== null && (level < (ceilings.loudness.min ?? -Infinity) || level > (ceilings.loudness.max ?? Infinity));
-  const isPeakOff = peak !== null && ceilings.maxPeakDbtp !== null && peak + recipe.soundGainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB;
+  const isLevelOff =
+    loudness !== null &&
+    ceilings.loudness !== null &&
+    (level < (ceilings.loudness.min ?? -Infinity) || level > (ceilings.loudness.max ?? Infinity));
+  const isPeakOff =
+    peak !== null &&
+    ceilings.maxPeakDbtp !== null &&
+    peak + recipe.soundGainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB;
   return {
     ...recipe,
     ...(shorter ? { keep: frames ? keepWithin(frames, shorter, ceilings.maxUs) : shorter } : {}),
@@ -61,7 +80,11 @@ export function mendRecipe(recipe: Recipe, facts: MediaFacts, analysis: TakeAnal
 }
 
 /** Frame-exact, and never longer than allowed: a finish that snaps over the ceiling goes one frame back. */
-function keepWithin(frames: FrameTimes, range: { startUs: number; finishUs: number }, maxUs: number | null): { startUs: number; finishUs: number } {
+function keepWithin(
+  frames: FrameTimes,
+  range: { startUs: number; finishUs: number },
+  maxUs: number | null,
+): { startUs: number; finishUs: number } {
   const snapped = snapRangeToFrames(frames, range);
   if (maxUs === null || snapped.finishUs - snapped.startUs <= maxUs) return snapped;
   const index = frames.timesUs.findLastIndex((timeUs) => timeUs - snapped.startUs <= maxUs);
@@ -80,15 +103,22 @@ function proposeGain(facts: MediaFacts, ceilings: ReturnType<typeof readCeilings
   if (ceilings.loudness) {
     const { min, max } = ceilings.loudness;
     const isInside = loudness >= (min ?? -Infinity) && loudness <= (max ?? Infinity);
-    const target = min !== null && max !== null ? (min + max) / 2 : min !== null ? min + 1 : (max ?? loudness) - 1;
-    if (!isInside) gainDb = target - loudness > 0 ? Math.max(0, Math.min(target - loudness, highest)) : target - loudness;
+    const target =
+      min !== null && max !== null ? (min + max) / 2 : min !== null ? min + 1 : (max ?? loudness) - 1;
+    if (!isInside)
+      gainDb = target - loudness > 0 ? Math.max(0, Math.min(target - loudness, highest)) : target - loudness;
   }
-  if (ceilings.maxPeakDbtp !== null && peak + gainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB) gainDb = ceilings.maxPeakDbtp - CODING_ROOM_DB - peak;
+  if (ceilings.maxPeakDbtp !== null && peak + gainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB)
+    gainDb = ceilings.maxPeakDbtp - CODING_ROOM_DB - peak;
   return Math.round(Math.max(-40, Math.min(40, gainDb)) * 100) / 100;
 }
 
 /** Whether a further quarter turn would give the wanted orientation; for the fix that a person can press. */
-export function suggestTurn(facts: MediaFacts, recipe: Recipe, wanted: 'landscape' | 'portrait'): TurnDegrees | null {
+export function suggestTurn(
+  facts: MediaFacts,
+  recipe: Recipe,
+  wanted: 'landscape' | 'portrait',
+): TurnDegrees | null {
   const picture = facts.video ?? facts.photo;
   if (!picture) return null;
   const size = turnSize(picture, recipe.turnDegrees);

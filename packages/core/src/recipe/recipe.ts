@@ -38,7 +38,14 @@ export const Recipe = z
 export type Recipe = z.infer<typeof Recipe>;
 
 export function createPlainRecipe(): Recipe {
-  return { version: RECIPE_VERSION, keep: null, turnDegrees: 0, isMirrored: false, soundGainDb: 0, fit: null };
+  return {
+    version: RECIPE_VERSION,
+    keep: null,
+    turnDegrees: 0,
+    isMirrored: false,
+    soundGainDb: 0,
+    fit: null,
+  };
 }
 
 /** Whether two recipes ask for the same file. */

@@ -1,20 +1,108 @@
 import type { MediaFacts, PhotoFacts, SoundFacts, VideoFacts } from '../media/facts.ts';
 
-const sound: SoundFacts = { codec: 'aac', profile: 'LC', channels: 2, layout: 'stereo', rateHz: 48_000, startUs: 0, startOffsetUs: 0, durationUs: 60_000_000, bitrateBps: 128_000, loudnessLufs: -23.8, loudnessRangeLu: 6, truePeakDbtp: -9 };
-const video: VideoFacts = {
-  codec: 'h264', profile: 'High', level: '4.0', pixelFormat: 'yuv420p', bitDepth: 8, chroma: '4:2:0', codedWidthPx: 1920, codedHeightPx: 1080, widthPx: 1920, heightPx: 1080, pixelAspect: { numerator: 1, denominator: 1 }, rotationDegrees: 0, frameCount: 1500,
-  frameRate: { numerator: 25, denominator: 1 }, rateKind: 'constant', startUs: 0, durationUs: 60_000_000, color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' }, hdr: null, interlace: 'progressive', bitrateBps: 16_000_000,
+const sound: SoundFacts = {
+  codec: 'aac',
+  profile: 'LC',
+  channels: 2,
+  layout: 'stereo',
+  rateHz: 48_000,
+  startUs: 0,
+  startOffsetUs: 0,
+  durationUs: 60_000_000,
+  bitrateBps: 128_000,
+  loudnessLufs: -23.8,
+  loudnessRangeLu: 6,
+  truePeakDbtp: -9,
 };
-const photo: PhotoFacts = { codec: 'jpeg', widthPx: 4032, heightPx: 3024, orientation: 1, bitDepth: 8, channels: 3, hasAlpha: false, colorProfile: 'sRGB', isProgressive: false, frameCount: 1 };
-const base = { sha256: 'a'.repeat(64), moovFirst: null, captureTime: null, locationPresent: false, deviceSerialPresent: false };
+const video: VideoFacts = {
+  codec: 'h264',
+  profile: 'High',
+  level: '4.0',
+  pixelFormat: 'yuv420p',
+  bitDepth: 8,
+  chroma: '4:2:0',
+  codedWidthPx: 1920,
+  codedHeightPx: 1080,
+  widthPx: 1920,
+  heightPx: 1080,
+  pixelAspect: { numerator: 1, denominator: 1 },
+  rotationDegrees: 0,
+  frameCount: 1500,
+  frameRate: { numerator: 25, denominator: 1 },
+  rateKind: 'constant',
+  startUs: 0,
+  durationUs: 60_000_000,
+  color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' },
+  hdr: null,
+  interlace: 'progressive',
+  bitrateBps: 16_000_000,
+};
+const photo: PhotoFacts = {
+  codec: 'jpeg',
+  widthPx: 4032,
+  heightPx: 3024,
+  orientation: 1,
+  bitDepth: 8,
+  channels: 3,
+  hasAlpha: false,
+  colorProfile: 'sRGB',
+  isProgressive: false,
+  frameCount: 1,
+};
+const base = {
+  sha256: 'a'.repeat(64),
+  moovFirst: null,
+  captureTime: null,
+  locationPresent: false,
+  deviceSerialPresent: false,
+};
 
 /** Facts of a one-minute 1080-line recording; parts can be replaced. */
-export function buildVideoFacts(changes: Partial<VideoFacts> = {}, all: Partial<MediaFacts> = {}): MediaFacts {
-  return { ...base, kind: 'video', container: 'mov', sizeBytes: 121_000_000, durationUs: 60_000_000, video: { ...video, ...changes }, sound, photo: null, ...all };
+export function buildVideoFacts(
+  changes: Partial<VideoFacts> = {},
+  all: Partial<MediaFacts> = {},
+): MediaFacts {
+  return {
+    ...base,
+    kind: 'video',
+    container: 'mov',
+    sizeBytes: 121_000_000,
+    durationUs: 60_000_000,
+    video: { ...video, ...changes },
+    sound,
+    photo: null,
+    ...all,
+  };
 }
-export function buildPhotoFacts(changes: Partial<PhotoFacts> = {}, all: Partial<MediaFacts> = {}): MediaFacts {
-  return { ...base, kind: 'photo', container: 'heic', sizeBytes: 5_600_000, durationUs: null, video: null, sound: null, photo: { ...photo, ...changes }, ...all };
+export function buildPhotoFacts(
+  changes: Partial<PhotoFacts> = {},
+  all: Partial<MediaFacts> = {},
+): MediaFacts {
+  return {
+    ...base,
+    kind: 'photo',
+    container: 'heic',
+    sizeBytes: 5_600_000,
+    durationUs: null,
+    video: null,
+    sound: null,
+    photo: { ...photo, ...changes },
+    ...all,
+  };
 }
-export function buildSoundFacts(changes: Partial<SoundFacts> = {}, all: Partial<MediaFacts> = {}): MediaFacts {
-  return { ...base, kind: 'sound', container: 'wav', sizeBytes: 11_520_044, durationUs: 60_000_000, video: null, sound: { ...sound, ...changes }, photo: null, ...all };
+export function buildSoundFacts(
+  changes: Partial<SoundFacts> = {},
+  all: Partial<MediaFacts> = {},
+): MediaFacts {
+  return {
+    ...base,
+    kind: 'sound',
+    container: 'wav',
+    sizeBytes: 11_520_044,
+    durationUs: 60_000_000,
+    video: null,
+    sound: { ...sound, ...changes },
+    photo: null,
+    ...all,
+  };
 }

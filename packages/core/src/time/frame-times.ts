@@ -29,7 +29,10 @@ export function findTimeOfFrame(frames: FrameTimes, index: number): number {
 
 /** The frames of a range as indices: first inclusive, last exclusive. A frame belongs to the range that its start lies in. */
 export function findFramesOfRange(frames: FrameTimes, range: TimeRange): { first: number; last: number } {
-  return { first: findFirstNotBefore(frames, range.startUs), last: findFirstNotBefore(frames, range.finishUs) };
+  return {
+    first: findFirstNotBefore(frames, range.startUs),
+    last: findFirstNotBefore(frames, range.finishUs),
+  };
 }
 
 /**
@@ -45,7 +48,11 @@ export function snapRangeToFrames(frames: FrameTimes, range: TimeRange): TimeRan
 }
 
 /** The frame times of a constant-rate video, computed as `startUs + index × denominator / numerator` seconds. */
-export function buildConstantFrameTimes(startUs: number, frameCount: number, rate: { numerator: number; denominator: number }): FrameTimes {
+export function buildConstantFrameTimes(
+  startUs: number,
+  frameCount: number,
+  rate: { numerator: number; denominator: number },
+): FrameTimes {
   const at = (index: number) => startUs + Math.round((index * rate.denominator * 1_000_000) / rate.numerator);
   return { timesUs: Array.from({ length: frameCount }, (_, index) => at(index)), endUs: at(frameCount) };
 }

@@ -4,11 +4,18 @@ import { suggestRange } from './suggest-range.ts';
 
 const open = { minUs: null, maxUs: null };
 /** `spans` of [seconds, level] as peaks at 20 columns a second. */
-const peaksOf = (...spans: [number, number][]) => ({ columnsPerSecond: 20, peaks: spans.flatMap(([seconds, level]) => new Array<number>(seconds * 20).fill(level)) });
+const peaksOf = (...spans: [number, number][]) => ({
+  columnsPerSecond: 20,
+  peaks: spans.flatMap(([seconds, level]) => new Array<number>(seconds * 20).fill(level)),
+});
 
 describe('suggestRange', () => {
   it('leaves out quiet ends, with half a second before and a second after', () => {
-    const { range, startReason, finishReason } = suggestRange(40_000_000, peaksOf([5, 0.002], [30, 0.4], [5, 0.002]), open);
+    const { range, startReason, finishReason } = suggestRange(
+      40_000_000,
+      peaksOf([5, 0.002], [30, 0.4], [5, 0.002]),
+      open,
+    );
     expect(range).toEqual({ startUs: 4_500_000, finishUs: 36_000_000 });
     expect([startReason, finishReason]).toEqual(['first sound', 'last sound has died away']);
   });
@@ -19,7 +26,12 @@ describe('suggestRange', () => {
     expect(suggestRange(40_000_000, peaks, open).range.startUs).toBeGreaterThan(9_000_000);
   });
 
-  it.each([['even sound', peaksOf([40, 0.3])], ['silence', peaksOf([40, 0])], ['no sound at all', null], ['short gaps at the ends', peaksOf([1, 0.001], [38, 0.3], [1, 0.001])]])('keeps all of it with %s', (_name, peaks) => {
+  it.each([
+    ['even sound', peaksOf([40, 0.3])],
+    ['silence', peaksOf([40, 0])],
+    ['no sound at all', null],
+    ['short gaps at the ends', peaksOf([1, 0.001], [38, 0.3], [1, 0.001])],
+  ])('keeps all of it with %s', (_name, peaks) => {
     expect(suggestRange(40_000_000, peaks, open).range).toEqual({ startUs: 0, finishUs: 40_000_000 });
   });
 
@@ -29,17 +41,29 @@ describe('suggestRange', () => {
   });
 
   it('keeps more than the performance where the least length asks for it', () => {
-    const { range } = suggestRange(40_000_000, peaksOf([10, 0.001], [20, 0.4], [10, 0.001]), { minUs: 35_000_000, maxUs: null });
+    const { range } = suggestRange(40_000_000, peaksOf([10, 0.001], [20, 0.4], [10, 0.001]), {
+      minUs: 35_000_000,
+      maxUs: null,
+    });
     expect(range.finishUs - range.startUs).toBe(35_000_000);
   });
 
   it('always lies inside the take and never exceeds the longest length', () => {
     fc.assert(
-      fc.property(fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 400 }), fc.integer({ min: 1, max: 60_000_000 }), (peaks, maxUs) => {
-        const durationUs = Math.max(50_000, peaks.length * 50_000);
-        const { range } = suggestRange(durationUs, { columnsPerSecond: 20, peaks }, { minUs: null, maxUs });
-        expect(range.startUs >= 0 && range.finishUs <= durationUs && range.finishUs > range.startUs && range.finishUs - range.startUs <= maxUs).toBe(true);
-      }),
+      fc.property(
+        fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 400 }),
+        fc.integer({ min: 1, max: 60_000_000 }),
+        (peaks, maxUs) => {
+          const durationUs = Math.max(50_000, peaks.length * 50_000);
+          const { range } = suggestRange(durationUs, { columnsPerSecond: 20, peaks }, { minUs: null, maxUs });
+          expect(
+            range.startUs >= 0 &&
+              range.finishUs <= durationUs &&
+              range.finishUs > range.startUs &&
+              range.finishUs - range.startUs <= maxUs,
+          ).toBe(true);
+        },
+      ),
     );
   });
 });

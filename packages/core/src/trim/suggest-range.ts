@@ -27,10 +27,17 @@ const LEAST_TRIM_US = 1_500_000;
  * inside the wanted length. Works on the sound alone; without sound, or where the ends are not clearly quieter
  * than the rest, the whole take stays. The result lies inside [0, durationUs] and never exceeds `bounds.maxUs`.
  */
-export function suggestRange(durationUs: number, peaks: SoundPeaks | null, bounds: RangeBounds): RangeSuggestion {
+export function suggestRange(
+  durationUs: number,
+  peaks: SoundPeaks | null,
+  bounds: RangeBounds,
+): RangeSuggestion {
   const performed = peaks ? findPerformance(peaks, durationUs) : null;
   let startUs = performed && performed.startUs > LEAST_TRIM_US ? performed.startUs - LEAD_IN_US : 0;
-  let finishUs = performed && durationUs - performed.finishUs > LEAST_TRIM_US ? Math.min(durationUs, performed.finishUs + LEAD_OUT_US) : durationUs;
+  let finishUs =
+    performed && durationUs - performed.finishUs > LEAST_TRIM_US
+      ? Math.min(durationUs, performed.finishUs + LEAD_OUT_US)
+      : durationUs;
   let startReason = startUs > 0 ? 'first sound' : 'start of the take';
   let finishReason = finishUs < durationUs ? 'last sound has died away' : 'end of the take';
 
@@ -66,8 +73,13 @@ function findPerformance(peaks: SoundPeaks, durationUs: number): TimeRange | nul
     return span.filter((level) => level >= thresholdDb).length * 3 >= span.length;
   };
   const first = levels.findIndex((level, index) => level >= thresholdDb && isSustained(index));
-  const last = levels.findLastIndex((level, index) => level >= thresholdDb && isSustained(index - window + 1));
+  const last = levels.findLastIndex(
+    (level, index) => level >= thresholdDb && isSustained(index - window + 1),
+  );
   if (first < 0 || last < first) return null;
-  const range = { startUs: Math.round(first * columnUs), finishUs: Math.min(durationUs, Math.round((last + 1) * columnUs)) };
+  const range = {
+    startUs: Math.round(first * columnUs),
+    finishUs: Math.min(durationUs, Math.round((last + 1) * columnUs)),
+  };
   return range.finishUs - range.startUs < durationUs * 0.4 ? null : range;
 }

@@ -22,7 +22,8 @@ const box = (type: string, ...parts: Buffer[]) => {
   const body = Buffer.concat(parts);
   return Buffer.concat([u32(body.length + 8), ascii(type), body]);
 };
-const fullBox = (type: string, version: number, flags: number, ...parts: Buffer[]) => box(type, u32((version << 24) | flags), ...parts);
+const fullBox = (type: string, version: number, flags: number, ...parts: Buffer[]) =>
+  box(type, u32((version << 24) | flags), ...parts);
 
 /**
  * Writes one picture as HEIC the way a phone does: an HEVC intra frame (from FFmpeg's encoder) in an ISO base media
@@ -31,7 +32,33 @@ const fullBox = (type: string, version: number, flags: number, ...parts: Buffer[
 export async function writeHeif(input: HeifInput): Promise<Buffer> {
   const { stdout } = await execa(
     'ffmpeg',
-    ['-v', 'error', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${input.widthPx}x${input.heightPx}`, '-i', 'pipe:0', '-frames:v', '1', '-vf', 'scale=out_color_matrix=bt709:out_range=pc,format=yuvj420p', '-c:v', 'libx265', '-preset', 'ultrafast', '-crf', String(input.crf ?? 22), '-x265-params', 'keyint=1:info=0:log-level=none:range=full:colorprim=bt709:transfer=iec61966-2-1:colormatrix=bt709', '-f', 'hevc', 'pipe:1'],
+    [
+      '-v',
+      'error',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-s',
+      `${input.widthPx}x${input.heightPx}`,
+      '-i',
+      'pipe:0',
+      '-frames:v',
+      '1',
+      '-vf',
+      'scale=out_color_matrix=bt709:out_range=pc,format=yuvj420p',
+      '-c:v',
+      'libx265',
+      '-preset',
+      'ultrafast',
+      '-crf',
+      String(input.crf ?? 22),
+      '-x265-params',
+      'keyint=1:info=0:log-level=none:range=full:colorprim=bt709:transfer=iec61966-2-1:colormatrix=bt709',
+      '-f',
+      'hevc',
+      'pipe:1',
+    ],
     { input: input.rgb, encoding: 'buffer', maxBuffer: 1 << 28 },
   );
   const units = splitUnits(Buffer.from(stdout));
@@ -44,14 +71,45 @@ export async function writeHeif(input: HeifInput): Promise<Buffer> {
   const buildMeta = (mdatAt: number) => {
     const items: [number, number, number][] = [[1, mdatAt, picture.length]];
     if (exif) items.push([2, mdatAt + picture.length, exif.length]);
-    const iloc = fullBox('iloc', 0, 0, u8(0x44), u8(0), u16(items.length), ...items.flatMap(([id, at, length]) => [u16(id), u16(0), u16(1), u32(at), u32(length)]));
+    const iloc = fullBox(
+      'iloc',
+      0,
+      0,
+      u8(0x44),
+      u8(0),
+      u16(items.length),
+      ...items.flatMap(([id, at, length]) => [u16(id), u16(0), u16(1), u32(at), u32(length)]),
+    );
     const infe = (id: number, type: string) => fullBox('infe', 2, 0, u16(id), u16(0), ascii(type), u8(0));
-    const iinf = fullBox('iinf', 0, 0, u16(items.length), infe(1, 'hvc1'), ...(exif ? [infe(2, 'Exif')] : []));
+    const iinf = fullBox(
+      'iinf',
+      0,
+      0,
+      u16(items.length),
+      infe(1, 'hvc1'),
+      ...(exif ? [infe(2, 'Exif')] : []),
+    );
     const iref = exif ? [fullBox('iref', 0, 0, box('cdsc', u16(2), u16(1), u16(1)))] : [];
-    const ipco = box('ipco', buildHvcC(parameterSets), fullBox('ispe', 0, 0, u32(input.widthPx), u32(input.heightPx)), box('colr', ascii('nclx'), u16(1), u16(13), u16(1), u8(0x80)), fullBox('pixi', 0, 0, u8(3), u8(8), u8(8), u8(8)));
+    const ipco = box(
+      'ipco',
+      buildHvcC(parameterSets),
+      fullBox('ispe', 0, 0, u32(input.widthPx), u32(input.heightPx)),
+      box('colr', ascii('nclx'), u16(1), u16(13), u16(1), u8(0x80)),
+      fullBox('pixi', 0, 0, u8(3), u8(8), u8(8), u8(8)),
+    );
     const ipma = fullBox('ipma', 0, 0, u32(1), u16(1), u8(4), u8(0x81), u8(2), u8(3), u8(4));
     const hdlr = fullBox('hdlr', 0, 0, u32(0), ascii('pict'), u32(0), u32(0), u32(0), u8(0));
-    return fullBox('meta', 0, 0, hdlr, fullBox('pitm', 0, 0, u16(1)), iloc, iinf, ...iref, box('iprp', ipco, ipma));
+    return fullBox(
+      'meta',
+      0,
+      0,
+      hdlr,
+      fullBox('pitm', 0, 0, u16(1)),
+      iloc,
+      iinf,
+      ...iref,
+      box('iprp', ipco, ipma),
+    );
   };
   const mdatAt = ftyp.length + buildMeta(0).length + 8;
   return Buffer.concat([ftyp, buildMeta(mdatAt), box('mdat', picture, ...(exif ? [exif] : []))]);
@@ -61,8 +119,25 @@ export async function writeHeif(input: HeifInput): Promise<Buffer> {
 function buildHvcC(parameterSets: readonly Buffer[][]): Buffer {
   const sps = unescape(parameterSets[1]?.[0] ?? Buffer.alloc(0));
   const profileTierLevel = sps.subarray(3, 15);
-  const arrays = parameterSets.flatMap((units, index) => [u8(0x80 | (32 + index)), u16(units.length), ...units.flatMap((unit) => [u16(unit.length), unit])]);
-  return box('hvcC', u8(1), profileTierLevel, u16(0xf000), u8(0xfc), u8(0xfd), u8(0xf8), u8(0xf8), u16(0), u8(0x0f), u8(3), ...arrays);
+  const arrays = parameterSets.flatMap((units, index) => [
+    u8(0x80 | (32 + index)),
+    u16(units.length),
+    ...units.flatMap((unit) => [u16(unit.length), unit]),
+  ]);
+  return box(
+    'hvcC',
+    u8(1),
+    profileTierLevel,
+    u16(0xf000),
+    u8(0xfc),
+    u8(0xfd),
+    u8(0xf8),
+    u8(0xf8),
+    u16(0),
+    u8(0x0f),
+    u8(3),
+    ...arrays,
+  );
 }
 
 function splitUnits(stream: Buffer): Buffer[] {
@@ -90,7 +165,11 @@ function unescape(unit: Buffer): Buffer {
 }
 
 /** A small TIFF block: when it was taken, the camera's serial number and, if asked, where (CIPA DC-008). */
-export function buildExif(options: { takenAt: string; serial: string; place: readonly [number, number] | null }): Buffer {
+export function buildExif(options: {
+  takenAt: string;
+  serial: string;
+  place: readonly [number, number] | null;
+}): Buffer {
   const text = (value: string) => Buffer.from(`${value}\0`, 'latin1');
   const heap: Buffer[] = [];
   let heapAt = 0;
@@ -105,18 +184,34 @@ export function buildExif(options: { takenAt: string; serial: string; place: rea
     const minutes = Math.floor((Math.abs(degrees) - whole) * 60);
     return Buffer.concat([u32(whole), u32(1), u32(minutes), u32(1), u32(0), u32(1)]);
   };
-  const entry = (tag: number, type: number, count: number, value: Buffer) => Buffer.concat([u16(tag), u16(type), u32(count), value]);
+  const entry = (tag: number, type: number, count: number, value: Buffer) =>
+    Buffer.concat([u16(tag), u16(type), u32(count), value]);
   const ifd = (entries: Buffer[]) => Buffer.concat([u16(entries.length), ...entries, u32(0)]);
-  const sizes = { main: 2 + 12 * (options.place ? 2 : 1) + 4, exif: 2 + 24 + 4, gps: options.place ? 2 + 48 + 4 : 0 };
+  const sizes = {
+    main: 2 + 12 * (options.place ? 2 : 1) + 4,
+    exif: 2 + 24 + 4,
+    gps: options.place ? 2 + 48 + 4 : 0,
+  };
   const exifAt = 8 + sizes.main;
   const gpsAt = exifAt + sizes.exif;
   heapAt = gpsAt + sizes.gps;
   const taken = text(options.takenAt);
   const serial = text(options.serial);
-  const exif = ifd([entry(0x9003, 2, taken.length, u32(put(taken))), entry(0xa431, 2, serial.length, u32(put(serial)))]);
+  const exif = ifd([
+    entry(0x9003, 2, taken.length, u32(put(taken))),
+    entry(0xa431, 2, serial.length, u32(put(serial))),
+  ]);
   const gps = options.place
-    ? ifd([entry(1, 2, 2, ascii(options.place[0] < 0 ? 'S\0\0\0' : 'N\0\0\0')), entry(2, 5, 3, u32(put(rational(options.place[0])))), entry(3, 2, 2, ascii(options.place[1] < 0 ? 'W\0\0\0' : 'E\0\0\0')), entry(4, 5, 3, u32(put(rational(options.place[1]))))])
+    ? ifd([
+        entry(1, 2, 2, ascii(options.place[0] < 0 ? 'S\0\0\0' : 'N\0\0\0')),
+        entry(2, 5, 3, u32(put(rational(options.place[0])))),
+        entry(3, 2, 2, ascii(options.place[1] < 0 ? 'W\0\0\0' : 'E\0\0\0')),
+        entry(4, 5, 3, u32(put(rational(options.place[1])))),
+      ])
     : Buffer.alloc(0);
-  const main = ifd([entry(0x8769, 4, 1, u32(exifAt)), ...(options.place ? [entry(0x8825, 4, 1, u32(gpsAt))] : [])]);
+  const main = ifd([
+    entry(0x8769, 4, 1, u32(exifAt)),
+    ...(options.place ? [entry(0x8825, 4, 1, u32(gpsAt))] : []),
+  ]);
   return Buffer.concat([ascii('MM'), u16(42), u32(8), main, exif, gps, ...heap]);
 }

@@ -20,7 +20,9 @@ describe('the assignments of the demo', () => {
 
   it('quote their own instructions, word for word', () => {
     for (const { id, instructions, limits } of assignments) {
-      for (const limit of limits) if (limit.words !== null) expect([id, instructions]).toEqual([id, expect.stringContaining(limit.words)]);
+      for (const limit of limits)
+        if (limit.words !== null)
+          expect([id, instructions]).toEqual([id, expect.stringContaining(limit.words)]);
     }
   });
 
@@ -28,6 +30,8 @@ describe('the assignments of the demo', () => {
     expect(assignments.some((each) => each.dueAt !== null && Date.parse(each.dueAt) < now)).toBe(true);
     expect(assignments.some((each) => each.dueByGroup.length > 1)).toBe(true);
     const prose = assignments.find((each) => each.limits.length === 0);
-    expect(readInstructions(prose?.instructions ?? '', { now: '2026-11-24T09:07' }).limits.length).toBeGreaterThanOrEqual(3);
+    expect(
+      readInstructions(prose?.instructions ?? '', { now: '2026-11-24T09:07' }).limits.length,
+    ).toBeGreaterThanOrEqual(3);
   });
 });

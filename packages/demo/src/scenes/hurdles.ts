@@ -3,12 +3,15 @@ import { drawLimb, type Scene } from './scene.ts';
 const sky = `<defs><linearGradient id="sky" x2="0" y2="1"><stop offset="0" stop-color="#8fb0c9"/><stop offset="1" stop-color="#d3dde2"/></linearGradient></defs><rect width="1280" height="400" fill="url(#sky)"/>
 ${Array.from({ length: 22 }, (_, index) => `<circle cx="${index * 62}" cy="${352 - (index % 3) * 14}" r="${42 + (index % 4) * 8}" fill="#4c6b45"/>`).join('')}<rect y="372" width="1280" height="60" fill="#6f8a55"/>`;
 const sideTrack = `${sky}<rect y="420" width="1280" height="300" fill="#b4553d"/>${[470, 540, 640].map((y) => `<line x1="0" x2="1280" y1="${y}" y2="${y}" stroke="#efe6dc" stroke-width="4"/>`).join('')}`;
-const hurdle = (x: number, y: number, scale: number) => `<g transform="translate(${x} ${y}) scale(${scale})"><path d="M-10 0 V-104 M62 0 V-104" stroke="#e9ecec" stroke-width="9"/><rect x="-18" y="-116" width="88" height="20" fill="#f6f6f2"/><rect x="8" y="-116" width="22" height="20" fill="#22445f"/></g>`;
+const hurdle = (x: number, y: number, scale: number) =>
+  `<g transform="translate(${x} ${y}) scale(${scale})"><path d="M-10 0 V-104 M62 0 V-104" stroke="#e9ecec" stroke-width="9"/><rect x="-18" y="-116" width="88" height="20" fill="#f6f6f2"/><rect x="8" y="-116" width="22" height="20" fill="#22445f"/></g>`;
 
 function drawRunner(x: number, y: number, phase: number, flight: number, scale: number): string {
   const swing = Math.sin(phase);
-  const lead: [number, number] = flight > 0 ? [96, -6 - flight * 18] : [swing * 62, 92 - Math.max(0, -Math.cos(phase)) * 26];
-  const trail: [number, number] = flight > 0 ? [-58, 22 + flight * 12] : [-swing * 62, 92 - Math.max(0, Math.cos(phase)) * 26];
+  const lead: [number, number] =
+    flight > 0 ? [96, -6 - flight * 18] : [swing * 62, 92 - Math.max(0, -Math.cos(phase)) * 26];
+  const trail: [number, number] =
+    flight > 0 ? [-58, 22 + flight * 12] : [-swing * 62, 92 - Math.max(0, Math.cos(phase)) * 26];
   const lean = flight > 0 ? 30 : 12;
   return `<g transform="translate(${x.toFixed(1)} ${y.toFixed(1)}) scale(${scale})">
     ${drawLimb([0, 0], trail, 0.3, 24, '#5f3c2d')}${drawLimb([lean, -88], [lean - swing * 58 + flight * 40, -36], 0.35, 17, '#5f3c2d')}
@@ -30,7 +33,13 @@ export const hurdlesSideScene = (durationS: number): Scene => ({
     const x = -120 + run * 1500;
     const near = Math.max(0, 1 - Math.abs(x - 655) / 170);
     const flight = Math.sin((near * Math.PI) / 2);
-    return drawRunner(x, 500 - flight * 74 + Math.abs(Math.sin(t * 11)) * 6, t * 11, near > 0.04 ? flight : 0, 1.2);
+    return drawRunner(
+      x,
+      500 - flight * 74 + Math.abs(Math.sin(t * 11)) * 6,
+      t * 11,
+      near > 0.04 ? flight : 0,
+      1.2,
+    );
   },
   shakePx: 5,
   cameraFilters: ['noise=alls=4:allf=t'],
@@ -48,7 +57,13 @@ export const hurdlesFrontScene = (durationS: number): Scene => ({
     const run = (t % 3.2) / 2.6;
     const scale = 0.25 + run * run * 1.2;
     const near = Math.max(0, 1 - Math.abs(scale - 0.72) / 0.14);
-    return drawRunner(640 + Math.sin(t * 11) * 8, 430 + run * run * 210 - near * 60, t * 11, near > 0.1 ? near * 0.4 : 0, scale);
+    return drawRunner(
+      640 + Math.sin(t * 11) * 8,
+      430 + run * run * 210 - near * 60,
+      t * 11,
+      near > 0.1 ? near * 0.4 : 0,
+      scale,
+    );
   },
   shakePx: 4,
   cameraFilters: ['noise=alls=4:allf=t'],

@@ -23,7 +23,9 @@ ${Array.from({ length: 9 }, (_, index) => `<path d="M${index * 150 - 40} 720 L${
 /** Where both sticks are at an instant, from the notes that sound around it. */
 function stickPositions(t: number): [number, number][] {
   return [0, 1].map((hand) => {
-    const next = melody.find((note) => note.hand === hand && note.atS >= t) ?? melody.filter((note) => note.hand === hand).at(-1);
+    const next =
+      melody.find((note) => note.hand === hand && note.atS >= t) ??
+      melody.filter((note) => note.hand === hand).at(-1);
     const last = melody.filter((note) => note.hand === hand && note.atS < t).at(-1) ?? next;
     if (!next || !last) return [540 + hand * 180, 420] as [number, number];
     const span = Math.max(0.05, next.atS - last.atS);
@@ -44,14 +46,28 @@ export const marimbaScene = (durationS: number): Scene => ({
   movingBox: [320, 140, 960, 480],
   draw: (t) => {
     const finishS = durationS - 5;
-    const away = t < PERFORMANCE_START_S - 1 ? (PERFORMANCE_START_S - 1 - t) * 190 : t > finishS ? (t - finishS) * 170 : 0;
+    const away =
+      t < PERFORMANCE_START_S - 1
+        ? (PERFORMANCE_START_S - 1 - t) * 190
+        : t > finishS
+          ? (t - finishS) * 170
+          : 0;
     const sway = Math.sin(t * 1.9) * 7;
     const x = 635 + sway + away;
-    const hands: readonly (readonly [number, number])[] = away > 60 ? [[x - 60, 430], [x + 60, 430]] : stickPositions(t);
+    const hands: readonly (readonly [number, number])[] =
+      away > 60
+        ? [
+            [x - 60, 430],
+            [x + 60, 430],
+          ]
+        : stickPositions(t);
     const arms = hands.map((hand, side) => {
       const shoulder: [number, number] = [x + (side ? 62 : -62), 318];
       const wrist: [number, number] = [hand[0] + (side ? 44 : -44), hand[1] - 42];
-      const stick = away > 60 ? '' : `<line x1="${wrist[0]}" y1="${wrist[1]}" x2="${hand[0]}" y2="${hand[1]}" stroke="#e3d6b0" stroke-width="6" stroke-linecap="round"/><circle cx="${hand[0]}" cy="${hand[1]}" r="11" fill="#c0492f"/>`;
+      const stick =
+        away > 60
+          ? ''
+          : `<line x1="${wrist[0]}" y1="${wrist[1]}" x2="${hand[0]}" y2="${hand[1]}" stroke="#e3d6b0" stroke-width="6" stroke-linecap="round"/><circle cx="${hand[0]}" cy="${hand[1]}" r="11" fill="#c0492f"/>`;
       return drawLimb(shoulder, away > 60 ? hand : wrist, side ? 0.3 : -0.3, 26, '#8a5a45') + stick;
     });
     return `<g>
@@ -61,5 +77,9 @@ export const marimbaScene = (durationS: number): Scene => ({
       ${bars}${arms.join('')}</g>`;
   },
   shakePx: 3,
-  cameraFilters: ['eq=brightness=-0.05:gamma=0.86', 'colorbalance=rm=0.10:bm=-0.14:rh=0.06:bh=-0.10', 'noise=alls=5:allf=t'],
+  cameraFilters: [
+    'eq=brightness=-0.05:gamma=0.86',
+    'colorbalance=rm=0.10:bm=-0.14:rh=0.06:bh=-0.10',
+    'noise=alls=5:allf=t',
+  ],
 });

@@ -21,8 +21,14 @@ export const monologueScene = (durationS: number, energy: number): Scene => ({
     const x = 590 + Math.sin(t * 0.45) * 46 * energy;
     const nod = wander(t * 1.6, 3) * 5;
     const mouth = 3 + Math.abs(Math.sin(t * 9.2) * Math.sin(t * 2.3)) * 9;
-    const left: [number, number] = [x - 120 + wander(t, 1) * 60 * energy, 400 - (wander(t * 0.8, 5) + 1) * 60 * energy];
-    const right: [number, number] = [x + 118 + wander(t, 2) * 50 * energy, 410 - (wander(t * 0.7, 9) + 1) * 52 * energy];
+    const left: [number, number] = [
+      x - 120 + wander(t, 1) * 60 * energy,
+      400 - (wander(t * 0.8, 5) + 1) * 60 * energy,
+    ];
+    const right: [number, number] = [
+      x + 118 + wander(t, 2) * 50 * energy,
+      410 - (wander(t * 0.7, 9) + 1) * 52 * energy,
+    ];
     return `<g>
       ${drawLimb([x - 26, 500], [x - 44, 640], -0.05, 40, '#20242e')}${drawLimb([x + 26, 500], [x + 48, 640], 0.05, 40, '#20242e')}
       <path d="M${x - 70} 520 L${x - 58} 318 Q${x} 276 ${x + 58} 318 L${x + 70} 520z" fill="#b1663a"/>

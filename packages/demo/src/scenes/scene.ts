@@ -17,12 +17,22 @@ export interface Scene {
 }
 
 /** Draws a part of the 1280×720 drawing at a size in pixels. */
-export function wrapSvg(size: { widthPx: number; heightPx: number }, box: readonly number[], body: string): string {
+export function wrapSvg(
+  size: { widthPx: number; heightPx: number },
+  box: readonly number[],
+  body: string,
+): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${size.widthPx}" height="${size.heightPx}" viewBox="${box.join(' ')}" preserveAspectRatio="none">${body}</svg>`;
 }
 
 /** A limb of two bones from `from` to `to`: the joint lies to one side. */
-export function drawLimb(from: readonly [number, number], to: readonly [number, number], bend: number, width: number, color: string): string {
+export function drawLimb(
+  from: readonly [number, number],
+  to: readonly [number, number],
+  bend: number,
+  width: number,
+  color: string,
+): string {
   const [x1, y1] = from;
   const [x2, y2] = to;
   const joint = [(x1 + x2) / 2 - (y2 - y1) * bend, (y1 + y2) / 2 + (x2 - x1) * bend];
@@ -31,5 +41,10 @@ export function drawLimb(from: readonly [number, number], to: readonly [number, 
 
 /** Smooth wandering between −1 and 1, the same for the same seed and time. */
 export function wander(t: number, seed: number): number {
-  return (Math.sin(t * 2.1 + seed) + Math.sin(t * 3.7 + seed * 2.3) * 0.6 + Math.sin(t * 7.3 + seed * 1.7) * 0.25) / 1.85;
+  return (
+    (Math.sin(t * 2.1 + seed) +
+      Math.sin(t * 3.7 + seed * 2.3) * 0.6 +
+      Math.sin(t * 7.3 + seed * 1.7) * 0.25) /
+    1.85
+  );
 }

@@ -1,4 +1,13 @@
-import { AssignmentView, JobView, MadeStarted, Receipt, RecipeVersion, UPLOAD_PATH, type ParcelInput, type Recipe } from '@apodix/core';
+import {
+  AssignmentView,
+  JobView,
+  MadeStarted,
+  Receipt,
+  RecipeVersion,
+  UPLOAD_PATH,
+  type ParcelInput,
+  type Recipe,
+} from '@apodix/core';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
@@ -31,10 +40,30 @@ export class ApiClient {
   async bringIn(assignmentId: string, path: string, name: string): Promise<string> {
     const { size } = await stat(path);
     const encode = (text: string) => Buffer.from(text).toString('base64');
-    const created = await fetch(new URL(UPLOAD_PATH, this.#url), { method: 'POST', headers: { cookie: this.#cookie, 'tus-resumable': '1.0.0', 'upload-length': String(size), 'upload-metadata': `name ${encode(name)},assignmentId ${encode(assignmentId)}` } });
-    if (created.status !== 201) throw new Error(`The upload of ${name} was refused: ${created.status} ${await created.text()}`);
+    const created = await fetch(new URL(UPLOAD_PATH, this.#url), {
+      method: 'POST',
+      headers: {
+        cookie: this.#cookie,
+        'tus-resumable': '1.0.0',
+        'upload-length': String(size),
+        'upload-metadata': `name ${encode(name)},assignmentId ${encode(assignmentId)}`,
+      },
+    });
+    if (created.status !== 201)
+      throw new Error(`The upload of ${name} was refused: ${created.status} ${await created.text()}`);
     const location = new URL(created.headers.get('location') ?? '', created.url);
-    const sent = await fetch(location, { method: 'PATCH', headers: { cookie: this.#cookie, 'tus-resumable': '1.0.0', 'upload-offset': '0', 'content-type': 'application/offset+octet-stream', 'content-length': String(size) }, body: Readable.toWeb(createReadStream(path)) as ReadableStream, duplex: 'half' } as RequestInit);
+    const sent = await fetch(location, {
+      method: 'PATCH',
+      headers: {
+        cookie: this.#cookie,
+        'tus-resumable': '1.0.0',
+        'upload-offset': '0',
+        'content-type': 'application/offset+octet-stream',
+        'content-length': String(size),
+      },
+      body: Readable.toWeb(createReadStream(path)) as ReadableStream,
+      duplex: 'half',
+    } as RequestInit);
     if (sent.status !== 204) throw new Error(`${name} was not taken in: ${sent.status} ${await sent.text()}`);
     const takeId = location.pathname.split('.').at(-1) ?? '';
     for (;;) {
@@ -45,7 +74,9 @@ export class ApiClient {
   }
 
   async writeRecipe(takeId: string, recipe: Recipe, baseVersion: number): Promise<void> {
-    RecipeVersion.parse(await (await this.#fetch('PUT', `/api/takes/${takeId}/recipe`, { recipe, baseVersion })).json());
+    RecipeVersion.parse(
+      await (await this.#fetch('PUT', `/api/takes/${takeId}/recipe`, { recipe, baseVersion })).json(),
+    );
   }
 
   async choose(takeId: string): Promise<void> {
@@ -66,20 +97,32 @@ export class ApiClient {
   }
 
   async handIn(assignmentId: string): Promise<void> {
-    await this.#finish(JobView.parse(await (await this.#fetch('POST', `/api/assignments/${assignmentId}/hand-in`)).json()));
+    await this.#finish(
+      JobView.parse(await (await this.#fetch('POST', `/api/assignments/${assignmentId}/hand-in`)).json()),
+    );
   }
 
   async #finish(started: JobView): Promise<void> {
-    for (let job = started; ; ) {
+    for (let job = started; ;) {
       if (job.state === 'done') return;
-      if (job.state === 'failed' || job.state === 'cancelled') throw new Error(`A ${job.kind} job ended as ${job.state}: ${job.fault?.message} ${job.fault?.detail ?? ''}`);
+      if (job.state === 'failed' || job.state === 'cancelled')
+        throw new Error(
+          `A ${job.kind} job ended as ${job.state}: ${job.fault?.message} ${job.fault?.detail ?? ''}`,
+        );
       await wait(150);
       job = JobView.parse(await (await this.#fetch('GET', `/api/jobs/${job.id}`)).json());
     }
   }
 
   async #fetch(method: string, path: string, body?: unknown): Promise<Response> {
-    const answer = await fetch(new URL(path, this.#url), { method, headers: { cookie: this.#cookie, ...(body === undefined ? {} : { 'content-type': 'application/json' }) }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
+    const answer = await fetch(new URL(path, this.#url), {
+      method,
+      headers: {
+        cookie: this.#cookie,
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+      },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
     if (!answer.ok) throw new Error(`${method} ${path} answered ${answer.status}: ${await answer.text()}`);
     return answer;
   }

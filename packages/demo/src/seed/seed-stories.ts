@@ -16,7 +16,11 @@ async function shapeAndMake(client: ApiClient, assignmentId: string, takeId: str
   await client.make(takeId);
 }
 
-async function fillAndHandIn(client: ApiClient, assignmentId: string, words: ReturnType<typeof text>): Promise<void> {
+async function fillAndHandIn(
+  client: ApiClient,
+  assignmentId: string,
+  words: ReturnType<typeof text>,
+): Promise<void> {
   const { parcel } = await client.readAssignment(assignmentId);
   await client.writeParcel(assignmentId, { ...parcel, text: words });
   await client.handIn(assignmentId);
@@ -28,18 +32,27 @@ const stories: readonly Story[] = [
     title: 'Marimba solo: made, not handed in',
     assignmentId: 'marimba',
     tell: async (client, media) => {
-      const [, second] = await Promise.all([client.bringIn('marimba', join(media, 'marimba-take-one.mov'), 'Take one.mov'), client.bringIn('marimba', join(media, 'marimba-take-two.mov'), 'Take two.mov')]);
+      const [, second] = await Promise.all([
+        client.bringIn('marimba', join(media, 'marimba-take-one.mov'), 'Take one.mov'),
+        client.bringIn('marimba', join(media, 'marimba-take-two.mov'), 'Take two.mov'),
+      ]);
       await client.choose(second);
       await shapeAndMake(client, 'marimba', second);
       const { parcel } = await client.readAssignment('marimba');
-      await client.writeParcel('marimba', { ...parcel, text: { note: 'Take two. The phone was on a stand.', participants: '', isOwnWork: true } });
+      await client.writeParcel('marimba', {
+        ...parcel,
+        text: { note: 'Take two. The phone was on a stand.', participants: '', isOwnWork: true },
+      });
     },
   },
   {
     title: 'Linocut: two of three photographs made',
     assignmentId: 'linocut',
     tell: async (client, media) => {
-      const [block, first] = await Promise.all([client.bringIn('linocut', join(media, 'block-uncut.jpg'), 'Block, uncut.jpg'), client.bringIn('linocut', join(media, 'print-first-color.jpg'), 'First colour.jpg')]);
+      const [block, first] = await Promise.all([
+        client.bringIn('linocut', join(media, 'block-uncut.jpg'), 'Block, uncut.jpg'),
+        client.bringIn('linocut', join(media, 'print-first-color.jpg'), 'First colour.jpg'),
+      ]);
       await shapeAndMake(client, 'linocut', block);
       await shapeAndMake(client, 'linocut', first);
     },
@@ -49,7 +62,11 @@ const stories: readonly Story[] = [
     assignmentId: 'salt-ledger',
     tell: async (client, media) => {
       await client.bringIn('salt-ledger', join(media, 'monologue-take-one.mp4'), 'Monologue take one.mp4');
-      const second = await client.bringIn('salt-ledger', join(media, 'monologue-take-two.mp4'), 'Monologue take two.mp4');
+      const second = await client.bringIn(
+        'salt-ledger',
+        join(media, 'monologue-take-two.mp4'),
+        'Monologue take two.mp4',
+      );
       await client.choose(second);
       await shapeAndMake(client, 'salt-ledger', second);
       await fillAndHandIn(client, 'salt-ledger', text('Temi Oyelaran filmed it'));
@@ -59,7 +76,11 @@ const stories: readonly Story[] = [
     title: 'Listening study: handed in',
     assignmentId: 'two-part',
     tell: async (client, media) => {
-      await shapeAndMake(client, 'two-part', await client.bringIn('two-part', join(media, 'lower-part.wav'), 'Lower part.wav'));
+      await shapeAndMake(
+        client,
+        'two-part',
+        await client.bringIn('two-part', join(media, 'lower-part.wav'), 'Lower part.wav'),
+      );
       await fillAndHandIn(client, 'two-part', text());
     },
   },
@@ -67,7 +88,10 @@ const stories: readonly Story[] = [
     title: 'Two angles: takes are here',
     assignmentId: 'two-angles',
     tell: async (client, media) => {
-      await Promise.all([client.bringIn('two-angles', join(media, 'hurdles-side.mp4'), 'Side.mp4'), client.bringIn('two-angles', join(media, 'hurdles-front.mp4'), 'Front.mp4')]);
+      await Promise.all([
+        client.bringIn('two-angles', join(media, 'hurdles-side.mp4'), 'Side.mp4'),
+        client.bringIn('two-angles', join(media, 'hurdles-front.mp4'), 'Front.mp4'),
+      ]);
     },
   },
   {
@@ -80,7 +104,12 @@ const stories: readonly Story[] = [
 ];
 
 /** Tells every story that has not been told; safe to run again after an interruption. */
-export async function seedStories(apodixUrl: string, courseSiteUrl: string, mediaFolder: string, onStep: OnStep): Promise<void> {
+export async function seedStories(
+  apodixUrl: string,
+  courseSiteUrl: string,
+  mediaFolder: string,
+  onStep: OnStep,
+): Promise<void> {
   const client = new ApiClient(apodixUrl);
   await client.signIn('ineke');
   let done = 0;
@@ -104,6 +133,9 @@ async function giveFeedback(courseSiteUrl: string, client: ApiClient): Promise<v
   await fetch(new URL(`/api/deliveries/${courseSite.deliveryId}/feedback`, courseSiteUrl), {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ text: 'The pause before the last line is the best thing in it: keep it. Your left hand tells a second story; decide whether you want that. Louder in the first ten seconds.', points: 21 }),
+    body: JSON.stringify({
+      text: 'The pause before the last line is the best thing in it: keep it. Your left hand tells a second story; decide whether you want that. Louder in the first ten seconds.',
+      points: 21,
+    }),
   });
 }

@@ -28,7 +28,8 @@ it('a bar sounds at its own pitch, from the moment that it is struck, and dies a
   expect(track.subarray(0, RATE_HZ / 2).every((sample) => sample === 0)).toBe(true);
   const rung = track.subarray(RATE_HZ / 2, RATE_HZ);
   expect(measureTone(rung, 440)).toBeGreaterThan(10 * measureTone(rung, 523));
-  const loudest = (from: number, to: number) => Math.max(...track.subarray(from * RATE_HZ, to * RATE_HZ).map(Math.abs));
+  const loudest = (from: number, to: number) =>
+    Math.max(...track.subarray(from * RATE_HZ, to * RATE_HZ).map(Math.abs));
   expect(loudest(1.5, 2)).toBeLessThan(loudest(0.5, 1) / 10);
 });
 
@@ -46,8 +47,16 @@ it('writes WAV by its definition, held to full scale', async () => {
   try {
     await writeWav(join(folder, 'a.wav'), Float32Array.from([0, 1, -1, 2, 0.5]));
     const bytes = await readFile(join(folder, 'a.wav'));
-    expect([bytes.toString('latin1', 0, 4), bytes.readUInt32LE(4), bytes.toString('latin1', 8, 16), bytes.readUInt32LE(24), bytes.readUInt32LE(40)]).toEqual(['RIFF', bytes.length - 8, 'WAVEfmt ', 48_000, 10]);
-    expect([0, 1, 2, 3, 4].map((index) => bytes.readInt16LE(44 + index * 2))).toEqual([0, 32_767, -32_767, 32_767, 16_384]);
+    expect([
+      bytes.toString('latin1', 0, 4),
+      bytes.readUInt32LE(4),
+      bytes.toString('latin1', 8, 16),
+      bytes.readUInt32LE(24),
+      bytes.readUInt32LE(40),
+    ]).toEqual(['RIFF', bytes.length - 8, 'WAVEfmt ', 48_000, 10]);
+    expect([0, 1, 2, 3, 4].map((index) => bytes.readInt16LE(44 + index * 2))).toEqual([
+      0, 32_767, -32_767, 32_767, 16_384,
+    ]);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

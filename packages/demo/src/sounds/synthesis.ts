@@ -34,7 +34,10 @@ export function addBar(track: Float32Array, atS: number, frequencyHz: number, le
     const t = index / RATE_HZ;
     const attack = Math.min(1, index / 60);
     const phase = 2 * Math.PI * frequencyHz * t;
-    const tone = Math.sin(phase) * Math.exp(-t * 3.4) + 0.35 * Math.sin(phase * 3.93) * Math.exp(-t * 9) + 0.12 * Math.sin(phase * 9.24) * Math.exp(-t * 24);
+    const tone =
+      Math.sin(phase) * Math.exp(-t * 3.4) +
+      0.35 * Math.sin(phase * 3.93) * Math.exp(-t * 9) +
+      0.12 * Math.sin(phase * 9.24) * Math.exp(-t * 24);
     track[from + index] = (track[from + index] ?? 0) + tone * attack * level;
   }
 }
@@ -51,10 +54,27 @@ export function addThud(track: Float32Array, atS: number, level: number, seed: n
 }
 
 /** A voice without words: a buzz through three moving resonances (vowel formants), in phrases with pauses. */
-export function addVoice(track: Float32Array, fromS: number, toS: number, level: number, pitchHz: number, seed: number): void {
+export function addVoice(
+  track: Float32Array,
+  fromS: number,
+  toS: number,
+  level: number,
+  pitchHz: number,
+  seed: number,
+): void {
   const random = createRandom(seed);
-  const vowels = [[730, 1090, 2440], [270, 2290, 3010], [570, 840, 2410], [660, 1720, 2410], [300, 870, 2240]] as const;
-  const states = [[0, 0], [0, 0], [0, 0]];
+  const vowels = [
+    [730, 1090, 2440],
+    [270, 2290, 3010],
+    [570, 840, 2410],
+    [660, 1720, 2410],
+    [300, 870, 2240],
+  ] as const;
+  const states = [
+    [0, 0],
+    [0, 0],
+    [0, 0],
+  ];
   let vowel: readonly number[] = vowels[0];
   let until = 0;
   let isSpeaking = true;
@@ -72,7 +92,10 @@ export function addVoice(track: Float32Array, fromS: number, toS: number, level:
     let out = 0;
     states.forEach((state, formant) => {
       const radius = 0.988 - formant * 0.004;
-      const value: number = buzz + 2 * radius * Math.cos((2 * Math.PI * (vowel[formant] ?? 500)) / RATE_HZ) * (state[0] ?? 0) - radius * radius * (state[1] ?? 0);
+      const value: number =
+        buzz +
+        2 * radius * Math.cos((2 * Math.PI * (vowel[formant] ?? 500)) / RATE_HZ) * (state[0] ?? 0) -
+        radius * radius * (state[1] ?? 0);
       state[1] = state[0] ?? 0;
       state[0] = value;
       out += value * (0.05 / (formant + 1));
@@ -96,6 +119,8 @@ export async function writeWav(path: string, track: Float32Array): Promise<void>
   bytes.writeUInt16LE(16, 34);
   bytes.write('data', 36, 'latin1');
   bytes.writeUInt32LE(track.length * 2, 40);
-  track.forEach((sample, index) => bytes.writeInt16LE(Math.round(Math.max(-1, Math.min(1, sample)) * 32_767), 44 + index * 2));
+  track.forEach((sample, index) =>
+    bytes.writeInt16LE(Math.round(Math.max(-1, Math.min(1, sample)) * 32_767), 44 + index * 2),
+  );
   await writeFile(path, bytes);
 }

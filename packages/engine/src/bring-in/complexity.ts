@@ -11,7 +11,29 @@ const SMALL_WIDTH = 320;
 export function buildComplexityOutput(path: string): { graph: string; args: string[] } {
   return {
     graph: `[picture]scale=${SMALL_WIDTH}:-2:flags=fast_bilinear,format=yuv420p[small]`,
-    args: ['-map', '[small]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '23', '-g', '15', '-sc_threshold', '0', '-threads', '1', '-an', '-f', 'mp4', '-y', path],
+    args: [
+      '-map',
+      '[small]',
+      '-fps_mode',
+      'passthrough',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'ultrafast',
+      '-crf',
+      '23',
+      '-g',
+      '15',
+      '-sc_threshold',
+      '0',
+      '-threads',
+      '1',
+      '-an',
+      '-f',
+      'mp4',
+      '-y',
+      path,
+    ],
   };
 }
 
@@ -20,7 +42,17 @@ export async function readComplexity(path: string, signal?: AbortSignal): Promis
   const bits: number[] = [];
   const result = await runTool({
     tool: 'ffprobe',
-    args: ['-v', 'error', '-of', 'csv=p=0', '-select_streams', 'v:0', '-show_entries', 'packet=pts_time,size', ...buildInputArgs(path, 'mp4')],
+    args: [
+      '-v',
+      'error',
+      '-of',
+      'csv=p=0',
+      '-select_streams',
+      'v:0',
+      '-show_entries',
+      'packet=pts_time,size',
+      ...buildInputArgs(path, 'mp4'),
+    ],
     ...(signal ? { signal } : {}),
     onStdoutLine: (line) => {
       const [timeS, sizeBytes] = line.split(',').map(Number);

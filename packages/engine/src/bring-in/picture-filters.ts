@@ -5,12 +5,20 @@ import type { VideoFacts } from '@apodix/core';
  * HDR is scaled first and tone-mapped after (scaling at full size costs about five times more); HLG reference white
  * at 203 cd/m² (ITU-R BT.2408). What the source does not say is taken as BT.709 from 720 lines on, else as BT.601.
  */
-export function buildPictureFilters(video: VideoFacts, size: { widthPx: number; heightPx: number }, options: { isFast: boolean }): string[] {
+export function buildPictureFilters(
+  video: VideoFacts,
+  size: { widthPx: number; heightPx: number },
+  options: { isFast: boolean },
+): string[] {
   const { widthPx: w, heightPx: h } = size;
   if (video.hdr) {
     const isTagged = video.color.primaries && video.color.matrix;
     return [
-      ...(isTagged ? [] : [`setparams=color_primaries=bt2020:colorspace=bt2020nc:range=${video.color.range === 'full' ? 'pc' : 'tv'}`]),
+      ...(isTagged
+        ? []
+        : [
+            `setparams=color_primaries=bt2020:colorspace=bt2020nc:range=${video.color.range === 'full' ? 'pc' : 'tv'}`,
+          ]),
       `zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}`,
       'zscale=t=linear:npl=203',
       'format=gbrpf32le',
@@ -23,20 +31,43 @@ export function buildPictureFilters(video: VideoFacts, size: { widthPx: number; 
   }
   const isWide = video.color.primaries === 'bt2020';
   if (isWide) {
-    return [`zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}:pin=bt2020:min=bt2020nc:tin=bt709`, 'zscale=p=bt709:m=bt709:t=bt709:r=tv', 'format=yuv420p', 'setsar=1'];
+    return [
+      `zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}:pin=bt2020:min=bt2020nc:tin=bt709`,
+      'zscale=p=bt709:m=bt709:t=bt709:r=tv',
+      'format=yuv420p',
+      'setsar=1',
+    ];
   }
   const range = video.color.range === 'full' ? 'pc' : 'tv';
   const matrix = readMatrix(video);
   // Between matrices zscale is as exact as scale with full chroma interpolation and about five times faster.
-  const zMatrix = matrix === null || matrix === 'bt709' ? null : ({ bt601: '470bg', smpte240m: '240m' } as const)[matrix];
+  const zMatrix =
+    matrix === null || matrix === 'bt709' ? null : ({ bt601: '470bg', smpte240m: '240m' } as const)[matrix];
   if (zMatrix && !options.isFast && Math.min(w, h) >= 64) {
-    return [`zscale=w=${w}:h=${h}:f=bicubic:min=${zMatrix}:m=709:pin=709:p=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`, 'format=yuv420p', 'setsar=1'];
+    return [
+      `zscale=w=${w}:h=${h}:f=bicubic:min=${zMatrix}:m=709:pin=709:p=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`,
+      'format=yuv420p',
+      'setsar=1',
+    ];
   }
-  return [`scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`, 'format=yuv420p', 'setsar=1'];
+  return [
+    `scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`,
+    'format=yuv420p',
+    'setsar=1',
+  ];
 }
 
 /** The tags that go with the converted picture. */
-export const BT709_TAGS = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-color_range', 'tv'] as const;
+export const BT709_TAGS = [
+  '-color_primaries',
+  'bt709',
+  '-color_trc',
+  'bt709',
+  '-colorspace',
+  'bt709',
+  '-color_range',
+  'tv',
+] as const;
 
 function readMatrix(video: VideoFacts): 'bt709' | 'bt601' | 'smpte240m' | null {
   if (video.chroma === 'rgb') return null;

@@ -1,6 +1,21 @@
 import {
-  ApodixError, buildOffers, buildPlan, findMissingStream, isEveryMustMet, judgeTake, Limits, LocalTime, planNextSample, planSamples, propose, readInstructions, Recipe,
-  type Finding, type Limit, type MediaFacts, type TakeAnalysis,
+  ApodixError,
+  buildOffers,
+  buildPlan,
+  findMissingStream,
+  isEveryMustMet,
+  judgeTake,
+  Limits,
+  LocalTime,
+  planNextSample,
+  planSamples,
+  propose,
+  readInstructions,
+  Recipe,
+  type Finding,
+  type Limit,
+  type MediaFacts,
+  type TakeAnalysis,
 } from '@apodix/core';
 import { constants } from 'node:fs';
 import { access, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
@@ -43,13 +58,25 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
 
 const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'read-limits'] as const;
 
-function parseCommandLine(argv: readonly string[]): { command: (typeof COMMANDS)[number] | 'help'; file: string; options: Options } {
+function parseCommandLine(argv: readonly string[]): {
+  command: (typeof COMMANDS)[number] | 'help';
+  file: string;
+  options: Options;
+} {
   let parsed;
   try {
     parsed = parseArgs({
       args: [...argv],
       allowPositionals: true,
-      options: { limits: { type: 'string' }, asks: { type: 'string' }, recipe: { type: 'string' }, out: { type: 'string' }, report: { type: 'string' }, now: { type: 'string' }, help: { type: 'boolean', short: 'h' } },
+      options: {
+        limits: { type: 'string' },
+        asks: { type: 'string' },
+        recipe: { type: 'string' },
+        out: { type: 'string' },
+        report: { type: 'string' },
+        now: { type: 'string' },
+        help: { type: 'boolean', short: 'h' },
+      },
     });
   } catch (error) {
     throw new UsageError(error instanceof Error ? error.message : String(error));
@@ -92,23 +119,32 @@ function readLocalNow(): string {
 }
 
 async function readLimits(options: Options): Promise<Limit[]> {
-  if ((options.limits === undefined) === (options.asks === undefined)) throw new UsageError('Give either --limits or --asks.');
+  if ((options.limits === undefined) === (options.asks === undefined))
+    throw new UsageError('Give either --limits or --asks.');
   if (options.asks !== undefined) {
     const { limits, notUnderstood, conflicts } = readInstructions(options.asks, { now: readLocalNow() });
     const unread = notUnderstood.map((wish) => `"${wish.text}"`).join(', ');
-    if (limits.length === 0) throw new UsageError(`--asks holds no limit.${unread ? ` Not understood: ${unread}` : ''}`);
+    if (limits.length === 0)
+      throw new UsageError(`--asks holds no limit.${unread ? ` Not understood: ${unread}` : ''}`);
     if (unread) process.stderr.write(`Not understood: ${unread}\n`);
-    for (const conflict of conflicts) process.stderr.write(`${conflict.message} ${conflict.possible ?? ''}\n`);
+    for (const conflict of conflicts)
+      process.stderr.write(`${conflict.message} ${conflict.possible ?? ''}\n`);
     return limits;
   }
   const parsed = Limits.safeParse(await readJson(options.limits ?? '', 'limits'));
-  if (!parsed.success) throw new UsageError(`The limits do not have the form of docs/schemas/limits.schema.json: ${describeIssues(parsed.error.issues)}`);
+  if (!parsed.success)
+    throw new UsageError(
+      `The limits do not have the form of docs/schemas/limits.schema.json: ${describeIssues(parsed.error.issues)}`,
+    );
   return parsed.data;
 }
 
 async function readRecipe(path: string): Promise<Recipe> {
   const parsed = Recipe.safeParse(await readJson(path, 'recipe'));
-  if (!parsed.success) throw new UsageError(`The recipe does not have the form of docs/schemas/recipe.schema.json: ${describeIssues(parsed.error.issues)}`);
+  if (!parsed.success)
+    throw new UsageError(
+      `The recipe does not have the form of docs/schemas/recipe.schema.json: ${describeIssues(parsed.error.issues)}`,
+    );
   return parsed.data;
 }
 
@@ -116,15 +152,24 @@ async function readJson(path: string, what: string): Promise<unknown> {
   try {
     return JSON.parse(await readFile(path, 'utf8')) as unknown;
   } catch (error) {
-    throw new UsageError(`The ${what} cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+    throw new UsageError(
+      `The ${what} cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+    );
   }
 }
 
 function describeIssues(issues: readonly { path: readonly PropertyKey[]; message: string }[]): string {
-  return issues.slice(0, 3).map((issue) => `${issue.path.map(String).join('.') || 'all'}: ${issue.message}`).join('; ');
+  return issues
+    .slice(0, 3)
+    .map((issue) => `${issue.path.map(String).join('.') || 'all'}: ${issue.message}`)
+    .join('; ');
 }
 
-async function inspectForLimits(file: string, limits: readonly Limit[], signal: AbortSignal): Promise<{ facts: MediaFacts; analysis: TakeAnalysis }> {
+async function inspectForLimits(
+  file: string,
+  limits: readonly Limit[],
+  signal: AbortSignal,
+): Promise<{ facts: MediaFacts; analysis: TakeAnalysis }> {
   tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
   const inspected = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
   const missing = findMissingStream(limits, inspected.facts);
@@ -138,15 +183,38 @@ async function proposeCommand(file: string, limits: Limit[], signal: AbortSignal
 }
 
 /** Codes short samples of the take and answers what each size would look like: curves, and what one can choose between. */
-async function offersCommand(file: string, limits: Limit[], options: Options, signal: AbortSignal): Promise<CommandEnd> {
+async function offersCommand(
+  file: string,
+  limits: Limit[],
+  options: Options,
+  signal: AbortSignal,
+): Promise<CommandEnd> {
   const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
   const { facts, analysis } = await inspectForLimits(file, limits, signal);
   const recipe = givenRecipe ?? propose(facts, analysis, limits).recipe;
   const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
   const spec = planSamples(facts, analysis, recipe, limits);
   if (!spec) throw new UsageError('offers needs a video.');
-  const known = { facts, recipe, limits, frames, takeName: basename(file), nameContext: null, complexity: analysis.complexity };
-  const samples = await sampleTake({ sourcePath: resolve(file), facts, frames, recipe, spec, scratchFolder: tmpdir(), signal, onProgress: tellProgress, findNext: (first) => planNextSample({ ...known, samples: first }) });
+  const known = {
+    facts,
+    recipe,
+    limits,
+    frames,
+    takeName: basename(file),
+    nameContext: null,
+    complexity: analysis.complexity,
+  };
+  const samples = await sampleTake({
+    sourcePath: resolve(file),
+    facts,
+    frames,
+    recipe,
+    spec,
+    scratchFolder: tmpdir(),
+    signal,
+    onProgress: tellProgress,
+    findNext: (first) => planNextSample({ ...known, samples: first }),
+  });
   const input = { ...known, samples };
   const { refusals } = buildPlan(input);
   return finish(options, { samples, ...buildOffers(input), refusals }, refusals.length > 0 ? 4 : 0);
@@ -154,25 +222,65 @@ async function offersCommand(file: string, limits: Limit[], options: Options, si
 
 async function proveCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
   const { facts } = await inspectMedia(file, { signal });
-  const findings = judgeTake(facts, basename(file), { limits, nameContext: null }).map((finding): Finding => ({ ...finding, stage: 'proven' }));
+  const findings = judgeTake(facts, basename(file), { limits, nameContext: null }).map(
+    (finding): Finding => ({ ...finding, stage: 'proven' }),
+  );
   const missing = findMissingStream(limits, facts);
   const everyMustMet = isEveryMustMet(findings) && missing === null;
-  return { answer: { file: basename(file), sha256: facts.sha256, sizeBytes: facts.sizeBytes, everyMustMet, ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}), findings }, exitCode: everyMustMet ? 0 : 1 };
+  return {
+    answer: {
+      file: basename(file),
+      sha256: facts.sha256,
+      sizeBytes: facts.sizeBytes,
+      everyMustMet,
+      ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}),
+      findings,
+    },
+    exitCode: everyMustMet ? 0 : 1,
+  };
 }
 
-async function makeCommand(file: string, limits: Limit[], options: Options, signal: AbortSignal): Promise<CommandEnd> {
+async function makeCommand(
+  file: string,
+  limits: Limit[],
+  options: Options,
+  signal: AbortSignal,
+): Promise<CommandEnd> {
   if (options.out === undefined) throw new UsageError('make needs --out FOLDER.');
   const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
   tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
-  const { recipe, refusals, planned, made } = await makeFromTake({ path: resolve(file), limits, recipe: givenRecipe, outputFolder: resolve(options.out), signal, onProgress: tellProgress }).catch((error: unknown) => {
-    throw error instanceof ApodixError && error.code === 'BAD_REQUEST' && error.detail ? new UsageError(error.detail) : error;
+  const { recipe, refusals, planned, made } = await makeFromTake({
+    path: resolve(file),
+    limits,
+    recipe: givenRecipe,
+    outputFolder: resolve(options.out),
+    signal,
+    onProgress: tellProgress,
+  }).catch((error: unknown) => {
+    throw error instanceof ApodixError && error.code === 'BAD_REQUEST' && error.detail
+      ? new UsageError(error.detail)
+      : error;
   });
   if (!made) return finish(options, { refusals, recipe, planned }, 4);
-  const answer = { file: made.path, sha256: made.facts.sha256, sizeBytes: made.facts.sizeBytes, everyMustMet: made.everyMustMet, facts: made.facts, findings: made.findings, comparison: made.comparison, recipe, plan: made.plan };
+  const answer = {
+    file: made.path,
+    sha256: made.facts.sha256,
+    sizeBytes: made.facts.sizeBytes,
+    everyMustMet: made.everyMustMet,
+    facts: made.facts,
+    findings: made.findings,
+    comparison: made.comparison,
+    recipe,
+    plan: made.plan,
+  };
   return finish(options, answer, made.everyMustMet ? 0 : 1);
 }
 
-async function finish(options: Options, answer: unknown, exitCode: CommandEnd['exitCode']): Promise<CommandEnd> {
+async function finish(
+  options: Options,
+  answer: unknown,
+  exitCode: CommandEnd['exitCode'],
+): Promise<CommandEnd> {
   if (options.report !== undefined) {
     await mkdir(dirname(resolve(options.report)), { recursive: true });
     await writeFile(options.report, `${JSON.stringify(answer, null, 2)}\n`);

@@ -19,19 +19,32 @@ export async function inspectPdf(path: string): Promise<z.infer<typeof PhotoInsp
   const document = await openPdf(await readFile(path));
   const pageCount = document.getPageCount();
   const drawn = await countDrawnPages(path);
-  if (drawn !== pageCount) throw new ApodixError('DAMAGED', { detail: `Of ${pageCount} pages ${drawn} can be read.` });
+  if (drawn !== pageCount)
+    throw new ApodixError('DAMAGED', { detail: `Of ${pageCount} pages ${drawn} can be read.` });
   const pictures = listPictures(document);
   const largest = pictures[0];
   const page = document.getPage(0);
   const isTurned = page.getRotation().angle % 180 !== 0;
-  const [width, height] = largest ? [largest.widthPx, largest.heightPx] : [toPixels(page.getWidth()), toPixels(page.getHeight())];
+  const [width, height] = largest
+    ? [largest.widthPx, largest.heightPx]
+    : [toPixels(page.getWidth()), toPixels(page.getHeight())];
   const { captureTime, locationPresent, deviceSerialPresent } = await readPrivateFacts(document, pictures);
   return {
     photo: {
-      codec: largest ? (largest.coding === 'jpeg' ? 'jpeg' : 'packed') : 'drawn', widthPx: isTurned ? height : width, heightPx: isTurned ? width : height, orientation: 1, bitDepth: 8, channels: largest?.channels ?? 3,
-      hasAlpha: false, colorProfile: null, isProgressive: false, frameCount: pageCount,
+      codec: largest ? (largest.coding === 'jpeg' ? 'jpeg' : 'packed') : 'drawn',
+      widthPx: isTurned ? height : width,
+      heightPx: isTurned ? width : height,
+      orientation: 1,
+      bitDepth: 8,
+      channels: largest?.channels ?? 3,
+      hasAlpha: false,
+      colorProfile: null,
+      isProgressive: false,
+      frameCount: pageCount,
     },
-    captureTime, locationPresent, deviceSerialPresent,
+    captureTime,
+    locationPresent,
+    deviceSerialPresent,
   };
 }
 
@@ -40,18 +53,34 @@ function toPixels(points: number): number {
 }
 
 /** When it was written, and whether pictures or metadata inside tell a place or the serial of a camera. */
-async function readPrivateFacts(document: PDFDocument, pictures: readonly PdfPicture[]): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
+async function readPrivateFacts(
+  document: PDFDocument,
+  pictures: readonly PdfPicture[],
+): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
   let [locationPresent, deviceSerialPresent] = [false, false];
   for (const picture of pictures.filter((each) => each.coding === 'jpeg').slice(0, 40)) {
-    const tags = (await exifr.parse(Buffer.from(picture.stream.contents), { tiff: true, exif: true, gps: true, xmp: true }).catch(() => undefined)) as Record<string, unknown> | undefined;
+    const tags = (await exifr
+      .parse(Buffer.from(picture.stream.contents), { tiff: true, exif: true, gps: true, xmp: true })
+      .catch(() => undefined)) as Record<string, unknown> | undefined;
     const names = Object.keys(tags ?? {});
     locationPresent ||= names.some((name) => /^(GPS|latitude$|longitude$)/i.test(name));
-    deviceSerialPresent ||= names.some((name) => /serial/i.test(name) && String(tags?.[name] ?? '').trim() !== '');
+    deviceSerialPresent ||= names.some(
+      (name) => /serial/i.test(name) && String(tags?.[name] ?? '').trim() !== '',
+    );
   }
   for (const [, object] of document.context.enumerateIndirectObjects()) {
-    if (object instanceof PDFRawStream && object.dict.get(PDFName.of('Type')) === PDFName.of('Metadata') && /GPSLatitude|exif:GPS/i.test(Buffer.from(object.contents).toString('latin1'))) locationPresent = true;
+    if (
+      object instanceof PDFRawStream &&
+      object.dict.get(PDFName.of('Type')) === PDFName.of('Metadata') &&
+      /GPSLatitude|exif:GPS/i.test(Buffer.from(object.contents).toString('latin1'))
+    )
+      locationPresent = true;
   }
   const info = document.context.lookup(document.context.trailerInfo.Info);
   const created = info instanceof PDFDict ? document.getCreationDate() : undefined;
-  return { captureTime: created && !Number.isNaN(created.getTime()) ? created.toISOString() : null, locationPresent, deviceSerialPresent };
+  return {
+    captureTime: created && !Number.isNaN(created.getTime()) ? created.toISOString() : null,
+    locationPresent,
+    deviceSerialPresent,
+  };
 }

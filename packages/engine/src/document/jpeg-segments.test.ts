@@ -6,7 +6,12 @@ const picture = sharp({ create: { width: 32, height: 24, channels: 3, background
 
 describe('segments of a JPEG', () => {
   it('loses what tells who, where and with what, and keeps every point', async () => {
-    const told = await picture.clone().withExif({ IFD0: { Artist: 'Ineke Varga', Model: 'Camera 7' } }).withXmp('<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">Velden</rdf:RDF>').jpeg().toBuffer();
+    const told = await picture
+      .clone()
+      .withExif({ IFD0: { Artist: 'Ineke Varga', Model: 'Camera 7' } })
+      .withXmp('<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">Velden</rdf:RDF>')
+      .jpeg()
+      .toBuffer();
     expect(told.includes('Ineke Varga') && told.includes('Velden')).toBe(true);
     const bare = Buffer.from(stripJpeg(told));
     expect(bare.includes('Ineke Varga') || bare.includes('Velden')).toBe(false);
@@ -16,7 +21,9 @@ describe('segments of a JPEG', () => {
   it('keeps the color profile unless it is said elsewhere', async () => {
     const profiled = await picture.clone().withIccProfile('p3').jpeg().toBuffer();
     expect((await sharp(Buffer.from(stripJpeg(profiled))).metadata()).icc).toBeDefined();
-    expect((await sharp(Buffer.from(stripJpeg(profiled, { withoutProfile: true }))).metadata()).icc).toBeUndefined();
+    expect(
+      (await sharp(Buffer.from(stripJpeg(profiled, { withoutProfile: true }))).metadata()).icc,
+    ).toBeUndefined();
   });
 
   it('leaves a JPEG without any alone', async () => {
@@ -25,10 +32,16 @@ describe('segments of a JPEG', () => {
   });
 
   it('counts gray, color and print components; nothing in what is none', async () => {
-    const counts = await Promise.all([picture.clone().toColourspace('b-w'), picture.clone(), picture.clone().toColourspace('cmyk')].map(async (each) => countJpegComponents(await each.jpeg().toBuffer())));
+    const counts = await Promise.all(
+      [picture.clone().toColourspace('b-w'), picture.clone(), picture.clone().toColourspace('cmyk')].map(
+        async (each) => countJpegComponents(await each.jpeg().toBuffer()),
+      ),
+    );
     expect(counts).toEqual([1, 3, 4]);
     expect(countJpegComponents(await picture.clone().jpeg({ progressive: true }).toBuffer())).toBe(3);
-    expect([Buffer.alloc(0), Buffer.from([0xff, 0xd8]), Buffer.alloc(64)].map((each) => countJpegComponents(each))).toEqual([null, null, null]);
+    expect(
+      [Buffer.alloc(0), Buffer.from([0xff, 0xd8]), Buffer.alloc(64)].map((each) => countJpegComponents(each)),
+    ).toEqual([null, null, null]);
   });
 
   it('does not lose the end of one that is cut off in a segment', () => {

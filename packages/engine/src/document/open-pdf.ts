@@ -1,5 +1,14 @@
 import { ApodixError } from '@apodix/core';
-import { PDFArray, PDFBool, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, type PDFRef } from 'pdf-lib';
+import {
+  PDFArray,
+  PDFBool,
+  PDFDict,
+  PDFDocument,
+  PDFName,
+  PDFNumber,
+  PDFRawStream,
+  type PDFRef,
+} from 'pdf-lib';
 import { inflateSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
 import { buildPngChunk, PNG_SIGNATURE } from '../photo/png-chunks.ts';
@@ -26,12 +35,19 @@ export async function openPdf(bytes: Uint8Array): Promise<PDFDocument> {
   if (!Buffer.from(bytes.subarray(-2048)).includes('%%EOF')) throw new ApodixError('TRUNCATED');
   let document: PDFDocument;
   try {
-    document = await PDFDocument.load(bytes, { updateMetadata: false, throwOnInvalidObject: true, parseSpeed: 1500 });
+    document = await PDFDocument.load(bytes, {
+      updateMetadata: false,
+      throwOnInvalidObject: true,
+      parseSpeed: 1500,
+    });
   } catch (error) {
-    throw new ApodixError(error instanceof Error && /encrypted/i.test(error.message) ? 'LOCKED' : 'DAMAGED', { cause: error });
+    throw new ApodixError(error instanceof Error && /encrypted/i.test(error.message) ? 'LOCKED' : 'DAMAGED', {
+      cause: error,
+    });
   }
   const pages = document.getPageCount();
-  if (pages > MOST_PAGES) throw new ApodixError('TOO_HEAVY', { detail: `It has ${pages} pages; ${MOST_PAGES} are the most.` });
+  if (pages > MOST_PAGES)
+    throw new ApodixError('TOO_HEAVY', { detail: `It has ${pages} pages; ${MOST_PAGES} are the most.` });
   if (pages === 0) throw new ApodixError('DAMAGED', { detail: 'There is no page inside.' });
   return document;
 }
@@ -40,16 +56,28 @@ export async function openPdf(bytes: Uint8Array): Promise<PDFDocument> {
 export function listPictures(document: PDFDocument): PdfPicture[] {
   const pictures: PdfPicture[] = [];
   for (const [ref, object] of document.context.enumerateIndirectObjects()) {
-    if (!(object instanceof PDFRawStream) || object.dict.get(PDFName.of('Subtype')) !== PDFName.of('Image')) continue;
+    if (!(object instanceof PDFRawStream) || object.dict.get(PDFName.of('Subtype')) !== PDFName.of('Image'))
+      continue;
     const { dict } = object;
     const number = (name: string) => dict.lookupMaybe(PDFName.of(name), PDFNumber)?.asNumber() ?? 0;
     const [widthPx, heightPx] = [number('Width'), number('Height')];
-    if (widthPx < 1 || heightPx < 1 || dict.lookupMaybe(PDFName.of('ImageMask'), PDFBool)?.asBoolean()) continue;
+    if (widthPx < 1 || heightPx < 1 || dict.lookupMaybe(PDFName.of('ImageMask'), PDFBool)?.asBoolean())
+      continue;
     const isPlain = !dict.has(PDFName.of('Mask')) && !dict.has(PDFName.of('Decode'));
     const filter = readFilter(dict);
-    const channels = filter === 'DCTDecode' ? countJpegComponents(object.contents) : countChannels(document, dict);
+    const channels =
+      filter === 'DCTDecode' ? countJpegComponents(object.contents) : countChannels(document, dict);
     const isKnown = channels === 1 || channels === 3;
-    const coding = !isPlain || !isKnown ? null : filter === 'DCTDecode' ? 'jpeg' : filter === 'FlateDecode' && number('BitsPerComponent') === 8 && readPredictor(dict) !== TIFF_PREDICTOR ? 'points' : null;
+    const coding =
+      !isPlain || !isKnown
+        ? null
+        : filter === 'DCTDecode'
+          ? 'jpeg'
+          : filter === 'FlateDecode' &&
+              number('BitsPerComponent') === 8 &&
+              readPredictor(dict) !== TIFF_PREDICTOR
+            ? 'points'
+            : null;
     pictures.push({ ref, stream: object, widthPx, heightPx, coding, channels: channels === 1 ? 1 : 3 });
   }
   return pictures.sort((left, right) => right.widthPx * right.heightPx - left.widthPx * left.heightPx);
@@ -58,13 +86,25 @@ export function listPictures(document: PDFDocument): PdfPicture[] {
 /** A picture inside as it can be opened: its JPEG without notes or profile, or its losslessly packed points, which with row filters are those of a PNG. */
 export function openPicture(picture: PdfPicture): Sharp {
   const { stream, widthPx, heightPx, channels } = picture;
-  if (picture.coding === 'jpeg') return sharp(stripJpeg(stream.contents, { withoutProfile: true }), { failOn: 'error' });
-  if (readPredictor(stream.dict) === 1) return sharp(inflateSync(stream.contents).subarray(0, widthPx * heightPx * channels), { raw: { width: widthPx, height: heightPx, channels } });
+  if (picture.coding === 'jpeg')
+    return sharp(stripJpeg(stream.contents, { withoutProfile: true }), { failOn: 'error' });
+  if (readPredictor(stream.dict) === 1)
+    return sharp(inflateSync(stream.contents).subarray(0, widthPx * heightPx * channels), {
+      raw: { width: widthPx, height: heightPx, channels },
+    });
   const header = Buffer.alloc(13);
   header.writeUInt32BE(widthPx, 0);
   header.writeUInt32BE(heightPx, 4);
   header.set([8, channels === 1 ? 0 : 2], 8);
-  return sharp(Buffer.concat([PNG_SIGNATURE, buildPngChunk('IHDR', header), buildPngChunk('IDAT', stream.contents), buildPngChunk('IEND', new Uint8Array())]), { failOn: 'error' });
+  return sharp(
+    Buffer.concat([
+      PNG_SIGNATURE,
+      buildPngChunk('IHDR', header),
+      buildPngChunk('IDAT', stream.contents),
+      buildPngChunk('IEND', new Uint8Array()),
+    ]),
+    { failOn: 'error' },
+  );
 }
 
 /** The one filter of a stream without its slash; null where there are several or none. */
@@ -77,7 +117,9 @@ function readFilter(dict: PDFDict): string | null {
 function readPredictor(dict: PDFDict): number {
   const raw = dict.lookup(PDFName.of('DecodeParms'));
   const parms = raw instanceof PDFArray ? raw.lookup(0) : raw;
-  return parms instanceof PDFDict ? (parms.lookupMaybe(PDFName.of('Predictor'), PDFNumber)?.asNumber() ?? 1) : 1;
+  return parms instanceof PDFDict
+    ? (parms.lookupMaybe(PDFName.of('Predictor'), PDFNumber)?.asNumber() ?? 1)
+    : 1;
 }
 
 function countChannels(document: PDFDocument, dict: PDFDict): number | null {
@@ -89,5 +131,7 @@ function countChannels(document: PDFDocument, dict: PDFDict): number | null {
   if (kind === PDFName.of('CalRGB')) return 3;
   if (kind === PDFName.of('CalGray')) return 1;
   const profile = kind === PDFName.of('ICCBased') ? document.context.lookup(space.get(1)) : null;
-  return profile instanceof PDFRawStream ? (profile.dict.lookupMaybe(PDFName.of('N'), PDFNumber)?.asNumber() ?? null) : null;
+  return profile instanceof PDFRawStream
+    ? (profile.dict.lookupMaybe(PDFName.of('N'), PDFNumber)?.asNumber() ?? null)
+    : null;
 }

@@ -10,7 +10,18 @@ const LIMITS = { seconds: 150, memoryBytes: 3_000_000_000, outputBytes: 2_000_00
 /** The first page as PNG, upright, its long edge so many pixels. */
 export function rasterizeFirstPage(path: string, longEdgePx: number): Promise<Buffer> {
   return withTemporaryFolder(tmpdir(), async (folder) => {
-    await drawPages(path, ['-f', '1', '-l', '1', '-singlefile', '-png', '-scale-to', String(longEdgePx), path, join(folder, 'page')]);
+    await drawPages(path, [
+      '-f',
+      '1',
+      '-l',
+      '1',
+      '-singlefile',
+      '-png',
+      '-scale-to',
+      String(longEdgePx),
+      path,
+      join(folder, 'page'),
+    ]);
     return readFile(join(folder, 'page.png')).catch(() => {
       throw new ApodixError('DAMAGED');
     });
@@ -28,5 +39,6 @@ export function countDrawnPages(path: string): Promise<number> {
 async function drawPages(path: string, args: readonly string[]): Promise<void> {
   const result = await runTool({ tool: 'pdftoppm', args, limits: LIMITS });
   if (result.isTimedOut) throw new ApodixError('TOO_HEAVY');
-  if (result.exitCode !== 0 || /Syntax Error|Couldn't/.test(result.stderrTail)) throw new ApodixError('DAMAGED', { cause: new Error(`${path}: ${result.stderrTail}`) });
+  if (result.exitCode !== 0 || /Syntax Error|Couldn't/.test(result.stderrTail))
+    throw new ApodixError('DAMAGED', { cause: new Error(`${path}: ${result.stderrTail}`) });
 }

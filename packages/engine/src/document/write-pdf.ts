@@ -1,6 +1,17 @@
 import { ApodixError } from '@apodix/core';
 import { readFile, writeFile } from 'node:fs/promises';
-import { concatTransformationMatrix, degrees, PDFDict, PDFDocument, PDFName, PDFNumber, PDFRawStream, popGraphicsState, pushGraphicsState, type PDFRef } from 'pdf-lib';
+import {
+  concatTransformationMatrix,
+  degrees,
+  PDFDict,
+  PDFDocument,
+  PDFName,
+  PDFNumber,
+  PDFRawStream,
+  popGraphicsState,
+  pushGraphicsState,
+  type PDFRef,
+} from 'pdf-lib';
 import sharp from 'sharp';
 import { findQuality } from '../photo/find-quality.ts';
 import type { PhotoRendered, PhotoRequest } from '../photo/photo-request.ts';
@@ -22,7 +33,10 @@ const LEAST_SHRUNK_PX = 200;
 export const PDF_FRAME_BYTES = 1400;
 
 /** A document of one page that a JPEG fills, as large as it fits on A4. The JPEG goes in as it is. */
-export async function wrapInPdf(jpeg: Uint8Array, size: { readonly widthPx: number; readonly heightPx: number }): Promise<Uint8Array> {
+export async function wrapInPdf(
+  jpeg: Uint8Array,
+  size: { readonly widthPx: number; readonly heightPx: number },
+): Promise<Uint8Array> {
   const document = await PDFDocument.create({ updateMetadata: false });
   const picture = await document.embedJpg(jpeg);
   const [long, short] = [Math.max(size.widthPx, size.heightPx), Math.min(size.widthPx, size.heightPx)];
@@ -41,13 +55,28 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
   const bytes = await readFile(request.path);
   const pictures = listPictures(await openPdf(bytes));
   const sourceLong = Math.max(1, pictures[0]?.widthPx ?? 0, pictures[0]?.heightPx ?? 0);
-  const upright = { long: Math.max(request.widthPx, request.heightPx), short: Math.min(request.widthPx, request.heightPx) };
+  const upright = {
+    long: Math.max(request.widthPx, request.heightPx),
+    short: Math.min(request.widthPx, request.heightPx),
+  };
   const mostScale = Math.min(1, upright.long / sourceLong);
   const leastScale = Math.min(mostScale, (mostScale * request.leastShortEdgePx) / upright.short);
-  const finish = async (saved: Uint8Array, quality: number | null, scale: number, probes: number): Promise<PhotoRendered> => {
+  const finish = async (
+    saved: Uint8Array,
+    quality: number | null,
+    scale: number,
+    probes: number,
+  ): Promise<PhotoRendered> => {
     await writeFile(request.outputPath, saved);
     const ratio = scale / mostScale;
-    return { widthPx: Math.round(request.widthPx * ratio), heightPx: Math.round(request.heightPx * ratio), quality, sizeBytes: saved.length, probes, fits: request.maxBytes === null || saved.length <= request.maxBytes };
+    return {
+      widthPx: Math.round(request.widthPx * ratio),
+      heightPx: Math.round(request.heightPx * ratio),
+      quality,
+      sizeBytes: saved.length,
+      probes,
+      fits: request.maxBytes === null || saved.length <= request.maxBytes,
+    };
   };
   if (mostScale === 1) {
     const asItIs = await saveWith(bytes, request, new Map());
@@ -55,18 +84,42 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
   }
   const coded = pictures.filter((picture) => picture.coding !== null);
   let probes = 0;
-  for (let scale = mostScale; ; ) {
+  for (let scale = mostScale; ;) {
     const points = await Promise.all(coded.map((picture) => openPoints(picture, scale)));
     const coders = {
-      code: async (quality: number) => saveWith(bytes, request, new Map(await Promise.all(coded.map(async (picture, index) => [picture.ref, await codePoints(points[index], quality, true)] as const)))),
-      probe: async (quality: number) => (await Promise.all(points.map((each) => codePoints(each, quality, false)))).reduce((sum, coded) => sum + coded.bytes.length, PDF_FRAME_BYTES),
+      code: async (quality: number) =>
+        saveWith(
+          bytes,
+          request,
+          new Map(
+            await Promise.all(
+              coded.map(
+                async (picture, index) =>
+                  [picture.ref, await codePoints(points[index], quality, true)] as const,
+              ),
+            ),
+          ),
+        ),
+      probe: async (quality: number) =>
+        (await Promise.all(points.map((each) => codePoints(each, quality, false)))).reduce(
+          (sum, coded) => sum + coded.bytes.length,
+          PDF_FRAME_BYTES,
+        ),
       sizeOf: (saved: Uint8Array) => saved.length,
     };
     const isLast = scale <= leastScale * 1.001 || coded.length === 0;
-    const found = await findQuality(coders, request.maxBytes, isLast ? HARD_LEAST_QUALITY : LEAST_QUALITY, BEST_QUALITY);
+    const found = await findQuality(
+      coders,
+      request.maxBytes,
+      isLast ? HARD_LEAST_QUALITY : LEAST_QUALITY,
+      BEST_QUALITY,
+    );
     probes += found.probes;
     if (found.fits || isLast) return finish(found.coded, found.quality, scale, probes);
-    scale = Math.max(leastScale, scale * Math.min(0.92, Math.sqrt((0.94 * (request.maxBytes ?? Infinity)) / found.coded.length)));
+    scale = Math.max(
+      leastScale,
+      scale * Math.min(0.92, Math.sqrt((0.94 * (request.maxBytes ?? Infinity)) / found.coded.length)),
+    );
   }
 }
 
@@ -80,22 +133,44 @@ interface Points {
 /** Points of a picture, smaller by `scale`, in the numbers that the document gives them: no color is converted. */
 async function openPoints(picture: PdfPicture, scale: number): Promise<Points> {
   const { widthPx, heightPx, channels } = picture;
-  const own = Math.min(widthPx, heightPx) < LEAST_SHRUNK_PX ? 1 : Math.max(scale, LEAST_SHRUNK_PX / Math.min(widthPx, heightPx));
-  const size = { width: Math.max(1, Math.round(widthPx * Math.min(1, own))), height: Math.max(1, Math.round(heightPx * Math.min(1, own))) };
-  const { data, info } = await openPicture(picture).resize({ ...size, fit: 'fill', kernel: 'lanczos3' }).toColourspace(channels === 1 ? 'b-w' : 'srgb').raw().toBuffer({ resolveWithObject: true });
-  if (info.channels !== channels) throw new ApodixError('DAMAGED', { detail: 'A picture inside is not what the document says.' });
+  const own =
+    Math.min(widthPx, heightPx) < LEAST_SHRUNK_PX
+      ? 1
+      : Math.max(scale, LEAST_SHRUNK_PX / Math.min(widthPx, heightPx));
+  const size = {
+    width: Math.max(1, Math.round(widthPx * Math.min(1, own))),
+    height: Math.max(1, Math.round(heightPx * Math.min(1, own))),
+  };
+  const { data, info } = await openPicture(picture)
+    .resize({ ...size, fit: 'fill', kernel: 'lanczos3' })
+    .toColourspace(channels === 1 ? 'b-w' : 'srgb')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  if (info.channels !== channels)
+    throw new ApodixError('DAMAGED', { detail: 'A picture inside is not what the document says.' });
   return { data, widthPx: info.width, heightPx: info.height, channels };
 }
 
-async function codePoints(points: Points | undefined, quality: number, isReal: boolean): Promise<{ bytes: Buffer; widthPx: number; heightPx: number }> {
+async function codePoints(
+  points: Points | undefined,
+  quality: number,
+  isReal: boolean,
+): Promise<{ bytes: Buffer; widthPx: number; heightPx: number }> {
   if (!points) throw new TypeError('Points were expected.');
   const { data, widthPx, heightPx, channels } = points;
-  const bytes = await sharp(data, { raw: { width: widthPx, height: heightPx, channels } }).toColourspace(channels === 1 ? 'b-w' : 'srgb').jpeg({ quality, mozjpeg: isReal, chromaSubsampling: quality >= FULL_CHROMA_FROM ? '4:4:4' : '4:2:0' }).toBuffer();
+  const bytes = await sharp(data, { raw: { width: widthPx, height: heightPx, channels } })
+    .toColourspace(channels === 1 ? 'b-w' : 'srgb')
+    .jpeg({ quality, mozjpeg: isReal, chromaSubsampling: quality >= FULL_CHROMA_FROM ? '4:4:4' : '4:2:0' })
+    .toBuffer();
   return { bytes, widthPx, heightPx };
 }
 
 /** The document with some pictures coded anew (never to more bytes than before), turned as asked, and without private data. */
-async function saveWith(bytes: Uint8Array, request: RenderRequest, coded: ReadonlyMap<PDFRef, { bytes: Buffer; widthPx: number; heightPx: number }>): Promise<Uint8Array> {
+async function saveWith(
+  bytes: Uint8Array,
+  request: RenderRequest,
+  coded: ReadonlyMap<PDFRef, { bytes: Buffer; widthPx: number; heightPx: number }>,
+): Promise<Uint8Array> {
   const document = await openPdf(bytes);
   for (const picture of listPictures(document)) {
     const { ref, stream } = picture;
@@ -118,9 +193,15 @@ async function saveWith(bytes: Uint8Array, request: RenderRequest, coded: Readon
     const turn = (((page.getRotation().angle + request.turnDegrees) % 360) + 360) % 360;
     if (request.isMirrored) {
       const { x, y, width, height } = page.getCropBox();
-      const flip = turn % 180 === 0 ? concatTransformationMatrix(-1, 0, 0, 1, 2 * x + width, 0) : concatTransformationMatrix(1, 0, 0, -1, 0, 2 * y + height);
+      const flip =
+        turn % 180 === 0
+          ? concatTransformationMatrix(-1, 0, 0, 1, 2 * x + width, 0)
+          : concatTransformationMatrix(1, 0, 0, -1, 0, 2 * y + height);
       page.node.normalize();
-      page.node.wrapContentStreams(document.context.register(document.context.contentStream([pushGraphicsState(), flip])), document.context.register(document.context.contentStream([popGraphicsState()])));
+      page.node.wrapContentStreams(
+        document.context.register(document.context.contentStream([pushGraphicsState(), flip])),
+        document.context.register(document.context.contentStream([popGraphicsState()])),
+      );
     }
     page.setRotation(degrees(turn));
   }
@@ -133,7 +214,8 @@ function removePrivateData(document: PDFDocument): void {
   if (context.trailerInfo.Info) context.trailerInfo.Info = context.register(context.obj({}));
   for (const [ref, object] of context.enumerateIndirectObjects()) {
     const dict = object instanceof PDFRawStream ? object.dict : object instanceof PDFDict ? object : null;
-    if (object instanceof PDFRawStream && object.dict.get(PDFName.of('Type')) === PDFName.of('Metadata')) context.delete(ref);
+    if (object instanceof PDFRawStream && object.dict.get(PDFName.of('Type')) === PDFName.of('Metadata'))
+      context.delete(ref);
     else {
       dict?.delete(PDFName.of('Metadata'));
       dict?.delete(PDFName.of('PieceInfo'));

@@ -25,10 +25,14 @@ async function write(...boxes: Buffer[]): Promise<string> {
 describe('the order of boxes', () => {
   it('tells an index before and after the media', async () => {
     expect(await isMoovFirst(await write(box('ftyp', 16), box('moov', 100), box('mdat', 50)))).toBe(true);
-    expect(await isMoovFirst(await write(box('ftyp', 16), box('free', 8), box('mdat', 50), box('moov', 100)))).toBe(false);
+    expect(
+      await isMoovFirst(await write(box('ftyp', 16), box('free', 8), box('mdat', 50), box('moov', 100))),
+    ).toBe(false);
   });
   it('reads sizes of 64 bits, and boxes that run to the end of the file', async () => {
-    expect(await isMoovFirst(await write(box('ftyp', 16), box('mdat', 50, { isLarge: true }), box('moov', 100)))).toBe(false);
+    expect(
+      await isMoovFirst(await write(box('ftyp', 16), box('mdat', 50, { isLarge: true }), box('moov', 100))),
+    ).toBe(false);
     expect(await isMoovFirst(await write(box('moov', 100), box('mdat', 50, { size: 0 })))).toBe(true);
   });
   it('says nothing where one of them is missing, cut off, or the file is none', async () => {
@@ -36,13 +40,17 @@ describe('the order of boxes', () => {
     expect(await isMoovFirst(await write(Buffer.from('moov')))).toBeNull();
     expect(await isMoovFirst(await write(Buffer.alloc(0)))).toBeNull();
     // A size below eight can be no box: nothing behind it is read, and reading ends.
-    expect(await isMoovFirst(await write(box('ftyp', 0, { size: 3 }), box('moov', 100), box('mdat', 50)))).toBeNull();
+    expect(
+      await isMoovFirst(await write(box('ftyp', 0, { size: 3 }), box('moov', 100), box('mdat', 50))),
+    ).toBeNull();
   });
 });
 
 describe('bytes of the media', () => {
   it('sums all media boxes without their headers', async () => {
-    expect(await measureMdatBytes(await write(box('ftyp', 16), box('mdat', 50), box('moov', 100), box('mdat', 7)))).toBe(57);
+    expect(
+      await measureMdatBytes(await write(box('ftyp', 16), box('mdat', 50), box('moov', 100), box('mdat', 7))),
+    ).toBe(57);
     expect(await measureMdatBytes(await write(box('mdat', 50, { isLarge: true })))).toBe(50);
   });
 });

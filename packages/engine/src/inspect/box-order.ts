@@ -30,7 +30,7 @@ async function readTopBoxes(path: string): Promise<Box[]> {
     const { size: fileSize } = await handle.stat();
     const header = Buffer.alloc(16);
     const boxes: Box[] = [];
-    for (let at = 0; at + 8 <= fileSize && boxes.length < 1000; ) {
+    for (let at = 0; at + 8 <= fileSize && boxes.length < 1000;) {
       await handle.read(header, 0, 16, at);
       const short = header.readUInt32BE(0);
       const size = short === 1 ? Number(header.readBigUInt64BE(8)) : short === 0 ? fileSize - at : short;

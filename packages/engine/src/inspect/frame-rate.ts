@@ -2,7 +2,26 @@ import type { Rational } from '@apodix/core';
 
 /** Rates that cameras and standards use (SMPTE ST 2036-1 and its halves and doubles). */
 const COMMON_RATES: readonly Rational[] = [
-  [12, 1], [12_500, 1000], [15_000, 1001], [15, 1], [24_000, 1001], [24, 1], [25, 1], [30_000, 1001], [30, 1], [48_000, 1001], [48, 1], [50, 1], [60_000, 1001], [60, 1], [90, 1], [100, 1], [120_000, 1001], [120, 1], [240_000, 1001], [240, 1],
+  [12, 1],
+  [12_500, 1000],
+  [15_000, 1001],
+  [15, 1],
+  [24_000, 1001],
+  [24, 1],
+  [25, 1],
+  [30_000, 1001],
+  [30, 1],
+  [48_000, 1001],
+  [48, 1],
+  [50, 1],
+  [60_000, 1001],
+  [60, 1],
+  [90, 1],
+  [100, 1],
+  [120_000, 1001],
+  [120, 1],
+  [240_000, 1001],
+  [240, 1],
 ].map(([numerator, denominator]) => ({ numerator: numerator ?? 1, denominator: denominator ?? 1 }));
 
 export interface MeasuredRate {
@@ -21,14 +40,19 @@ export function measureFrameRate(timesUs: readonly number[], headerRate: Rationa
   const median = sorted[Math.floor(sorted.length / 2)] ?? 40_000;
   const mean = ((timesUs.at(-1) ?? 0) - (timesUs[0] ?? 0)) / gaps.length;
   const tolerance = 1100 + median * 0.03;
-  const isConstant = gaps.every((gap) => Math.abs(gap - median) <= tolerance) && Math.abs(mean - median) <= tolerance;
-  if (isConstant) return { rate: snapRate(1e6 / mean, 0.0004 + 1100 / Math.max(1, mean * gaps.length)), kind: 'constant' };
+  const isConstant =
+    gaps.every((gap) => Math.abs(gap - median) <= tolerance) && Math.abs(mean - median) <= tolerance;
+  if (isConstant)
+    return { rate: snapRate(1e6 / mean, 0.0004 + 1100 / Math.max(1, mean * gaps.length)), kind: 'constant' };
   return { rate: snapRate(1e6 / Math.max(1, median), 0.03), kind: 'variable' };
 }
 
 /** The common rate within `tolerance` (a share), else the rate itself in thousandths. */
 function snapRate(rate: number, tolerance: number): Rational {
-  const near = COMMON_RATES.map((common) => ({ common, off: Math.abs(rate / (common.numerator / common.denominator) - 1) })).sort((left, right) => left.off - right.off)[0];
+  const near = COMMON_RATES.map((common) => ({
+    common,
+    off: Math.abs(rate / (common.numerator / common.denominator) - 1),
+  })).sort((left, right) => left.off - right.off)[0];
   if (near && near.off <= tolerance) return near.common;
   return { numerator: Math.max(1, Math.round(rate * 1000)), denominator: 1000 };
 }

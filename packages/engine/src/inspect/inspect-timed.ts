@@ -1,4 +1,11 @@
-import { ApodixError, type ContainerId, type FrameTimes, type MediaFacts, type SoundFacts, type VideoFacts } from '@apodix/core';
+import {
+  ApodixError,
+  type ContainerId,
+  type FrameTimes,
+  type MediaFacts,
+  type SoundFacts,
+  type VideoFacts,
+} from '@apodix/core';
 import { hashFile } from '../process/hash-file.ts';
 import { isMoovFirst } from './box-order.ts';
 import { measureFrameRate, parseRational } from './frame-rate.ts';
@@ -14,7 +21,12 @@ export interface TimedInspection {
 }
 
 /** What a decode pass may make on the side, once headers and times are known. */
-export type BuildOutput = (known: { video: VideoFacts | null; sound: SoundFacts | null; frames: FrameTimes | null; durationUs: number }) => DecodeOutput | undefined;
+export type BuildOutput = (known: {
+  video: VideoFacts | null;
+  sound: SoundFacts | null;
+  frames: FrameTimes | null;
+  durationUs: number;
+}) => DecodeOutput | undefined;
 
 export interface InspectOptions {
   readonly signal?: AbortSignal;
@@ -28,22 +40,47 @@ const LONGEST_US = 6 * 3600 * 1_000_000;
  * Measures a video or sound file: headers, every time stamp, and one full decode. Times are counted from the start of
  * the file. Throws `TRUNCATED` where less is there than the index says, `DAMAGED` where frames do not decode.
  */
-export async function inspectTimed(path: string, container: ContainerId, sizeBytes: number, options: InspectOptions = {}): Promise<TimedInspection> {
+export async function inspectTimed(
+  path: string,
+  container: ContainerId,
+  sizeBytes: number,
+  options: InspectOptions = {},
+): Promise<TimedInspection> {
   const { signal } = options;
-  const [probe, packets, sha256, moovFirst] = await settleAll([probeStreams(path, container, signal), probePackets(path, container, signal), hashFile(path, signal), isMoovFirst(path).catch(() => null)]);
-  const picture = probe.streams.find((stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1 && stream.width);
-  const sound = probe.streams.find((stream) => stream.codec_type === 'audio' && stream.channels && stream.sample_rate);
-  if (!picture && !sound) throw new ApodixError('NOT_MEDIA', { detail: 'There is neither picture nor sound inside.' });
+  const [probe, packets, sha256, moovFirst] = await settleAll([
+    probeStreams(path, container, signal),
+    probePackets(path, container, signal),
+    hashFile(path, signal),
+    isMoovFirst(path).catch(() => null),
+  ]);
+  const picture = probe.streams.find(
+    (stream) => stream.codec_type === 'video' && stream.disposition?.attached_pic !== 1 && stream.width,
+  );
+  const sound = probe.streams.find(
+    (stream) => stream.codec_type === 'audio' && stream.channels && stream.sample_rate,
+  );
+  if (!picture && !sound)
+    throw new ApodixError('NOT_MEDIA', { detail: 'There is neither picture nor sound inside.' });
   const originUs = Math.round((probe.format.start_time ?? 0) * 1e6);
   const pictureSpan = picture && packets.get(picture.index);
   const soundSpan = sound && packets.get(sound.index);
-  if ((picture && !pictureSpan?.timesUs.length) || (!picture && !soundSpan?.timesUs.length)) throw new ApodixError('TRUNCATED');
-  for (const [stream, span] of [[picture, pictureSpan], [sound, soundSpan]] as const) if (stream && span) refuseCutOff(stream, span, originUs, probe);
+  if ((picture && !pictureSpan?.timesUs.length) || (!picture && !soundSpan?.timesUs.length))
+    throw new ApodixError('TRUNCATED');
+  for (const [stream, span] of [
+    [picture, pictureSpan],
+    [sound, soundSpan],
+  ] as const)
+    if (stream && span) refuseCutOff(stream, span, originUs, probe);
 
   const frames = pictureSpan ? buildFrameTimes(pictureSpan, originUs) : null;
   const video = picture && pictureSpan && frames ? describeVideo(picture, pictureSpan, frames) : null;
-  const soundFacts = sound && soundSpan ? describeSound(sound, soundSpan, originUs, frames?.timesUs[0] ?? null) : null;
-  const durationUs = Math.max(frames?.endUs ?? 0, soundFacts ? soundFacts.startUs + soundFacts.durationUs : 0, Math.round((probe.format.duration ?? 0) * 1e6));
+  const soundFacts =
+    sound && soundSpan ? describeSound(sound, soundSpan, originUs, frames?.timesUs[0] ?? null) : null;
+  const durationUs = Math.max(
+    frames?.endUs ?? 0,
+    soundFacts ? soundFacts.startUs + soundFacts.durationUs : 0,
+    Math.round((probe.format.duration ?? 0) * 1e6),
+  );
   if (durationUs > LONGEST_US) throw new ApodixError('TOO_LONG');
 
   const output = options.buildOutput?.({ video, sound: soundFacts, frames, durationUs });
@@ -69,8 +106,16 @@ export async function inspectTimed(path: string, container: ContainerId, sizeByt
       sha256,
       durationUs,
       moovFirst,
-      video: video && { ...video, interlace: picture?.field_order === 'progressive' ? 'progressive' : measured.interlace },
-      sound: soundFacts && { ...soundFacts, loudnessLufs: measured.loudnessLufs, loudnessRangeLu: measured.loudnessRangeLu, truePeakDbtp: measured.truePeakDbtp },
+      video: video && {
+        ...video,
+        interlace: picture?.field_order === 'progressive' ? 'progressive' : measured.interlace,
+      },
+      sound: soundFacts && {
+        ...soundFacts,
+        loudnessLufs: measured.loudnessLufs,
+        loudnessRangeLu: measured.loudnessRangeLu,
+        truePeakDbtp: measured.truePeakDbtp,
+      },
       photo: null,
       ...readTags(probe),
     },
@@ -82,17 +127,26 @@ function refuseCutOff(stream: RawStream, span: PacketSpan, originUs: number, pro
   const declaredS = stream.duration ?? (probe.streams.length === 1 ? probe.format.duration : undefined);
   if (declaredS === undefined || declaredS < 1) return;
   const thereS = (span.endUs - originUs) / 1e6;
-  if (thereS < declaredS * 0.95 - 0.5) throw new ApodixError('TRUNCATED', { detail: `Only ${thereS.toFixed(1)} of ${declaredS.toFixed(1)} seconds are there.` });
+  if (thereS < declaredS * 0.95 - 0.5)
+    throw new ApodixError('TRUNCATED', {
+      detail: `Only ${thereS.toFixed(1)} of ${declaredS.toFixed(1)} seconds are there.`,
+    });
 }
 
 function refuseDamaged(video: VideoFacts, measured: DecodeMeasurement): void {
   if (measured.frameCount === 0) throw new ApodixError('DAMAGED', { detail: 'No picture could be decoded.' });
-  if (measured.frameCount < video.frameCount * 0.97 - 2) throw new ApodixError('DAMAGED', { detail: `Only ${measured.frameCount} of ${video.frameCount} pictures could be decoded.` });
+  if (measured.frameCount < video.frameCount * 0.97 - 2)
+    throw new ApodixError('DAMAGED', {
+      detail: `Only ${measured.frameCount} of ${video.frameCount} pictures could be decoded.`,
+    });
 }
 
 function buildFrameTimes(span: PacketSpan, originUs: number): FrameTimes {
   const timesUs = span.timesUs.map((timeUs) => timeUs - originUs);
-  const gaps = timesUs.slice(1).map((timeUs, index) => timeUs - (timesUs[index] ?? 0)).sort((left, right) => left - right);
+  const gaps = timesUs
+    .slice(1)
+    .map((timeUs, index) => timeUs - (timesUs[index] ?? 0))
+    .sort((left, right) => left - right);
   const usualGap = gaps[Math.floor(gaps.length / 2)] ?? 40_000;
   const lastUs = timesUs.at(-1) ?? 0;
   const endUs = span.endUs - originUs;
@@ -104,15 +158,22 @@ function describeVideo(stream: RawStream, span: PacketSpan, frames: FrameTimes):
   const codedHeightPx = stream.height ?? 1;
   const pixelAspect = parseRational(stream.sample_aspect_ratio) ?? { numerator: 1, denominator: 1 };
   const rotationDegrees = readRotation(stream);
-  const shownWidth = Math.max(1, Math.round((codedWidthPx * pixelAspect.numerator) / pixelAspect.denominator));
+  const shownWidth = Math.max(
+    1,
+    Math.round((codedWidthPx * pixelAspect.numerator) / pixelAspect.denominator),
+  );
   const isTurned = rotationDegrees === 90 || rotationDegrees === 270;
-  const { rate, kind } = measureFrameRate(frames.timesUs, parseRational(stream.avg_frame_rate) ?? parseRational(stream.r_frame_rate));
+  const { rate, kind } = measureFrameRate(
+    frames.timesUs,
+    parseRational(stream.avg_frame_rate) ?? parseRational(stream.r_frame_rate),
+  );
   const durationUs = frames.endUs - (frames.timesUs[0] ?? 0);
   const pixelFormat = stream.pix_fmt ?? 'unknown';
   return {
     codec: stream.codec_name ?? 'unknown',
     profile: stream.profile ?? null,
-    level: stream.level !== undefined && stream.level > 0 ? writeLevel(stream.codec_name, stream.level) : null,
+    level:
+      stream.level !== undefined && stream.level > 0 ? writeLevel(stream.codec_name, stream.level) : null,
     pixelFormat,
     bitDepth: Number(/p(9|10|12|14|16)(?:le|be)?$/.exec(pixelFormat)?.[1] ?? 8),
     chroma: readChroma(pixelFormat),
@@ -132,18 +193,32 @@ function describeVideo(stream: RawStream, span: PacketSpan, frames: FrameTimes):
       primaries: stream.color_primaries ?? null,
       transfer: stream.color_transfer ?? null,
       matrix: stream.color_space ?? null,
-      range: stream.color_range === 'pc' || pixelFormat.startsWith('yuvj') ? 'full' : stream.color_range === 'tv' ? 'limited' : null,
+      range:
+        stream.color_range === 'pc' || pixelFormat.startsWith('yuvj')
+          ? 'full'
+          : stream.color_range === 'tv'
+            ? 'limited'
+            : null,
     },
-    hdr: stream.color_transfer === 'arib-std-b67' ? 'hlg' : stream.color_transfer === 'smpte2084' ? 'pq' : null,
+    hdr:
+      stream.color_transfer === 'arib-std-b67' ? 'hlg' : stream.color_transfer === 'smpte2084' ? 'pq' : null,
     interlace: 'progressive',
     bitrateBps: durationUs > 0 ? Math.round((span.sizeBytes * 8e6) / durationUs) : 0,
   };
 }
 
-function describeSound(stream: RawStream, span: PacketSpan, originUs: number, pictureStartUs: number | null): SoundFacts {
+function describeSound(
+  stream: RawStream,
+  span: PacketSpan,
+  originUs: number,
+  pictureStartUs: number | null,
+): SoundFacts {
   const startUs = (span.timesUs[0] ?? originUs) - originUs;
   const byPackets = span.endUs - originUs - startUs;
-  const durationUs = Math.max(0, stream.duration !== undefined ? Math.max(Math.round(stream.duration * 1e6), byPackets) : byPackets);
+  const durationUs = Math.max(
+    0,
+    stream.duration !== undefined ? Math.max(Math.round(stream.duration * 1e6), byPackets) : byPackets,
+  );
   const codec = stream.codec_name ?? 'unknown';
   return {
     codec: codec.startsWith('pcm_') ? 'pcm' : codec,
@@ -163,8 +238,9 @@ function describeSound(stream: RawStream, span: PacketSpan, originUs: number, pi
 
 /** FFmpeg tells the display matrix counter-clockwise; facts tell how far to turn clockwise. */
 function readRotation(stream: RawStream): VideoFacts['rotationDegrees'] {
-  const raw = stream.side_data_list?.map((data) => data.rotation).find((rotation) => rotation !== undefined) ?? 0;
-  const clockwise = ((Math.round(-raw / 90) * 90) % 360 + 360) % 360;
+  const raw =
+    stream.side_data_list?.map((data) => data.rotation).find((rotation) => rotation !== undefined) ?? 0;
+  const clockwise = (((Math.round(-raw / 90) * 90) % 360) + 360) % 360;
   return clockwise as VideoFacts['rotationDegrees'];
 }
 
@@ -182,9 +258,14 @@ function writeLevel(codec: string | undefined, level: number): string {
   return codec === 'hevc' ? (level / 30).toFixed(1) : String(level);
 }
 
-function readTags(probe: RawProbe): Pick<MediaFacts, 'captureTime' | 'locationPresent' | 'deviceSerialPresent'> {
+function readTags(
+  probe: RawProbe,
+): Pick<MediaFacts, 'captureTime' | 'locationPresent' | 'deviceSerialPresent'> {
   const all = [probe.format.tags ?? {}, ...probe.streams.map((stream) => stream.tags ?? {})];
-  const find = (test: RegExp) => all.flatMap((tags) => Object.entries(tags)).find(([name, value]) => test.test(name) && value.trim() !== '')?.[1];
+  const find = (test: RegExp) =>
+    all
+      .flatMap((tags) => Object.entries(tags))
+      .find(([name, value]) => test.test(name) && value.trim() !== '')?.[1];
   const rawTime = find(/^([a-z.]*creationdate|creation_time|date)$/i);
   const time = rawTime ? new Date(rawTime) : null;
   const hasTime = time !== null && !Number.isNaN(time.getTime()) && time.getUTCFullYear() > 1970;

@@ -45,11 +45,15 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   const graph: string[] = [];
   const maps: string[] = [];
   if (input.pictureIndex !== null) {
-    graph.push(`[0:${input.pictureIndex}]${input.isInterlaceKnown ? 'null' : 'idet'}${input.output ? ',split=2[counted][picture]' : '[counted]'}`);
+    graph.push(
+      `[0:${input.pictureIndex}]${input.isInterlaceKnown ? 'null' : 'idet'}${input.output ? ',split=2[counted][picture]' : '[counted]'}`,
+    );
     maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
   }
   if (input.soundIndex !== null) {
-    graph.push(`[0:${input.soundIndex}]ebur128=peak=true:framelog=verbose${input.output && !input.output.isPictureOnly ? ',asplit=2[heard][sound]' : '[heard]'}`);
+    graph.push(
+      `[0:${input.soundIndex}]ebur128=peak=true:framelog=verbose${input.output && !input.output.isPictureOnly ? ',asplit=2[heard][sound]' : '[heard]'}`,
+    );
     maps.push('-map', '[heard]', '-f', 'null', '-');
   }
   if (input.output) graph.push(...input.output.graph);
@@ -58,7 +62,21 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   const summary: string[] = [];
   const result = await runTool({
     tool: 'ffmpeg',
-    args: ['-hide_banner', '-nostdin', '-loglevel', 'info', '-progress', 'pipe:1', '-nostats', ...buildInputArgs(input.path, input.container), ...(input.output?.inputs ?? []), '-filter_complex', graph.join(';'), ...maps, ...(input.output?.args ?? [])],
+    args: [
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'info',
+      '-progress',
+      'pipe:1',
+      '-nostats',
+      ...buildInputArgs(input.path, input.container),
+      ...(input.output?.inputs ?? []),
+      '-filter_complex',
+      graph.join(';'),
+      ...maps,
+      ...(input.output?.args ?? []),
+    ],
     limits: { seconds: input.seconds },
     ...(input.output?.folder === undefined ? {} : { cwd: input.output.folder }),
     ...(input.signal ? { signal: input.signal } : {}),
@@ -69,7 +87,8 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
       if (time) input.onTimeUs?.(Number(time[1]));
     },
     onStderrLine: (line) => {
-      if (/Error while decoding|corrupt|Invalid data|concealing|error while decoding/i.test(line)) errorLines += 1;
+      if (/Error while decoding|corrupt|Invalid data|concealing|error while decoding/i.test(line))
+        errorLines += 1;
       summary.push(line);
       if (summary.length > 400) summary.splice(0, 200);
     },
@@ -79,18 +98,28 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   return { frameCount, ...readLoudness(text), interlace: readInterlace(text), errorLines };
 }
 
-export function readLoudness(text: string): Pick<DecodeMeasurement, 'loudnessLufs' | 'loudnessRangeLu' | 'truePeakDbtp'> {
+export function readLoudness(
+  text: string,
+): Pick<DecodeMeasurement, 'loudnessLufs' | 'loudnessRangeLu' | 'truePeakDbtp'> {
   const from = text.lastIndexOf('Integrated loudness:');
   const tail = from < 0 ? '' : text.slice(from);
   const loudness = Number(/\bI:\s+(-?[\d.]+|-?inf) LUFS/.exec(tail)?.[1]);
   const range = Number(/\bLRA:\s+(-?[\d.]+) LU/.exec(tail)?.[1]);
   const peak = Number(/Peak:\s+(-?[\d.]+|-?inf) dBFS/.exec(tail)?.[1]);
   const isSilent = !Number.isFinite(loudness) || loudness <= -70;
-  return { loudnessLufs: isSilent ? null : loudness, loudnessRangeLu: isSilent || !Number.isFinite(range) ? null : range, truePeakDbtp: Number.isFinite(peak) ? peak : null };
+  return {
+    loudnessLufs: isSilent ? null : loudness,
+    loudnessRangeLu: isSilent || !Number.isFinite(range) ? null : range,
+    truePeakDbtp: Number.isFinite(peak) ? peak : null,
+  };
 }
 
 function readInterlace(text: string): DecodeMeasurement['interlace'] {
-  const match = [...text.matchAll(/Multi frame detection: TFF:\s*(\d+) BFF:\s*(\d+) Progressive:\s*(\d+) Undetermined:\s*(\d+)/g)].at(-1);
+  const match = [
+    ...text.matchAll(
+      /Multi frame detection: TFF:\s*(\d+) BFF:\s*(\d+) Progressive:\s*(\d+) Undetermined:\s*(\d+)/g,
+    ),
+  ].at(-1);
   const [top = 0, bottom = 0, progressive = 0] = (match ?? []).slice(1).map(Number);
   const fields = top + bottom;
   if (fields <= progressive || fields < 8) return 'progressive';

@@ -4,7 +4,10 @@ import { buildToolFault } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 
-const SideData = z.looseObject({ side_data_type: z.string().optional(), rotation: z.coerce.number().optional() });
+const SideData = z.looseObject({
+  side_data_type: z.string().optional(),
+  rotation: z.coerce.number().optional(),
+});
 
 const RawStream = z.looseObject({
   index: z.number(),
@@ -37,7 +40,12 @@ export type RawStream = z.infer<typeof RawStream>;
 
 const RawProbe = z.object({
   streams: z.array(RawStream).default([]),
-  format: z.looseObject({ start_time: z.coerce.number().optional(), duration: z.coerce.number().optional(), bit_rate: z.coerce.number().optional(), tags: z.record(z.string(), z.string()).optional() }),
+  format: z.looseObject({
+    start_time: z.coerce.number().optional(),
+    duration: z.coerce.number().optional(),
+    bit_rate: z.coerce.number().optional(),
+    tags: z.record(z.string(), z.string()).optional(),
+  }),
 });
 export type RawProbe = z.infer<typeof RawProbe>;
 
@@ -53,7 +61,11 @@ export interface PacketSpan {
 const PROBE_SECONDS = 120;
 
 /** Reads headers with ffprobe. Throws `TRUNCATED`, `DAMAGED` or `NOT_MEDIA`. */
-export async function probeStreams(path: string, container: ContainerId, signal?: AbortSignal): Promise<RawProbe> {
+export async function probeStreams(
+  path: string,
+  container: ContainerId,
+  signal?: AbortSignal,
+): Promise<RawProbe> {
   const result = await runTool({
     tool: 'ffprobe',
     args: ['-v', 'error', '-of', 'json', '-show_streams', '-show_format', ...buildInputArgs(path, container)],
@@ -61,8 +73,12 @@ export async function probeStreams(path: string, container: ContainerId, signal?
     ...(signal ? { signal } : {}),
   });
   if (result.exitCode !== 0) {
-    if (/moov atom not found/i.test(result.stderrTail)) throw new ApodixError('TRUNCATED', { detail: 'The index is missing.' });
-    throw buildToolFault(result, /End of file|EBML|truncat/i.test(result.stderrTail) ? 'TRUNCATED' : 'DAMAGED');
+    if (/moov atom not found/i.test(result.stderrTail))
+      throw new ApodixError('TRUNCATED', { detail: 'The index is missing.' });
+    throw buildToolFault(
+      result,
+      /End of file|EBML|truncat/i.test(result.stderrTail) ? 'TRUNCATED' : 'DAMAGED',
+    );
   }
   const parsed = RawProbe.safeParse(JSON.parse(result.stdout || '{}'));
   if (!parsed.success) throw new ApodixError('NOT_MEDIA', { cause: parsed.error });
@@ -70,11 +86,26 @@ export async function probeStreams(path: string, container: ContainerId, signal?
 }
 
 /** Reads the time stamps of all packets of all streams without decoding; packets that an edit list hides are left out. */
-export async function probePackets(path: string, container: ContainerId, signal?: AbortSignal): Promise<Map<number, PacketSpan>> {
-  const spans = new Map<number, { timesUs: number[]; keyTimesUs: number[]; endUs: number; sizeBytes: number; lastUs: number }>();
+export async function probePackets(
+  path: string,
+  container: ContainerId,
+  signal?: AbortSignal,
+): Promise<Map<number, PacketSpan>> {
+  const spans = new Map<
+    number,
+    { timesUs: number[]; keyTimesUs: number[]; endUs: number; sizeBytes: number; lastUs: number }
+  >();
   const result = await runTool({
     tool: 'ffprobe',
-    args: ['-v', 'error', '-of', 'compact=p=0:nk=0', '-show_entries', 'packet=stream_index,pts_time,dts_time,duration_time,size,flags', ...buildInputArgs(path, container)],
+    args: [
+      '-v',
+      'error',
+      '-of',
+      'compact=p=0:nk=0',
+      '-show_entries',
+      'packet=stream_index,pts_time,dts_time,duration_time,size,flags',
+      ...buildInputArgs(path, container),
+    ],
     limits: { seconds: PROBE_SECONDS * 5, memoryBytes: 3_000_000_000 },
     ...(signal ? { signal } : {}),
     onStdoutLine: (line) => {
@@ -92,5 +123,15 @@ export async function probePackets(path: string, container: ContainerId, signal?
     },
   });
   if (result.isCancelled || result.isTimedOut) throw buildToolFault(result, 'DAMAGED');
-  return new Map([...spans].map(([index, span]) => [index, { timesUs: span.timesUs.sort((left, right) => left - right), keyTimesUs: span.keyTimesUs.sort((left, right) => left - right), endUs: span.endUs, sizeBytes: span.sizeBytes }]));
+  return new Map(
+    [...spans].map(([index, span]) => [
+      index,
+      {
+        timesUs: span.timesUs.sort((left, right) => left - right),
+        keyTimesUs: span.keyTimesUs.sort((left, right) => left - right),
+        endUs: span.endUs,
+        sizeBytes: span.sizeBytes,
+      },
+    ]),
+  );
 }

@@ -12,7 +12,11 @@ const cases: readonly [string, Buffer, string][] = [
   ['an empty file', Buffer.alloc(0), 'EMPTY_FILE'],
   ['a text', Buffer.from('Dear Ms Varga, here is my recording.\n'.repeat(20)), 'TEXT_NOT_MEDIA'],
   ['a play list', Buffer.from('#EXTM3U\n#EXT-X-VERSION:3\n#EXTINF:10,\n/etc/passwd\n'), 'PLAYLIST_NOT_MEDIA'],
-  ['random bytes', Buffer.from(Array.from({ length: 600 }, (_, index) => (index * 97 + 31) % 251)), 'NOT_MEDIA'],
+  [
+    'random bytes',
+    Buffer.from(Array.from({ length: 600 }, (_, index) => (index * 97 + 31) % 251)),
+    'NOT_MEDIA',
+  ],
 ];
 it.each(cases)('refuses %s in its own words', async (_, bytes, code) => {
   const path = join(folder, 'take.mp4');

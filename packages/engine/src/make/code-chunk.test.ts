@@ -1,7 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { branchWitnesses, buildCoderArgs, chooseWitnessStep, readTimescale } from './code-chunk.ts';
 
-const plan = (widthPx: number, heightPx: number, numerator: number, denominator = 1) => ({ widthPx, heightPx, frameRate: { numerator, denominator }, frameCount: 100 });
+const plan = (widthPx: number, heightPx: number, numerator: number, denominator = 1) => ({
+  widthPx,
+  heightPx,
+  frameRate: { numerator, denominator },
+  frameCount: 100,
+});
 const valueOf = (args: readonly string[], name: string) => args[args.indexOf(name) + 1];
 
 describe('coder settings', () => {
@@ -13,7 +18,11 @@ describe('coder settings', () => {
     expect(buildCoderArgs(plan(2560, 1440, 15), 'only')).not.toContain('-level:v');
   });
   it('close a group after two seconds at the most', () => {
-    expect([plan(640, 360, 25), plan(640, 360, 30_000, 1001), plan(640, 360, 12, 1)].map((each) => valueOf(buildCoderArgs(each, 'only'), '-g'))).toEqual(['50', '59', '24']);
+    expect(
+      [plan(640, 360, 25), plan(640, 360, 30_000, 1001), plan(640, 360, 12, 1)].map((each) =>
+        valueOf(buildCoderArgs(each, 'only'), '-g'),
+      ),
+    ).toEqual(['50', '59', '24']);
   });
   it('do not hang on threads that race each other in two passes', () => {
     for (const pass of ['first', 'second'] as const) {
@@ -26,7 +35,13 @@ describe('coder settings', () => {
 
 describe('readTimescale', () => {
   it('holds every frame exactly', () => {
-    for (const [numerator, denominator] of [[25, 1], [30_000, 1001], [60, 2], [12_500, 1000], [24_000, 1001]] as const) {
+    for (const [numerator, denominator] of [
+      [25, 1],
+      [30_000, 1001],
+      [60, 2],
+      [12_500, 1000],
+      [24_000, 1001],
+    ] as const) {
       const timescale = readTimescale(plan(2, 2, numerator, denominator));
       expect(Number.isInteger((timescale * denominator) / numerator)).toBe(true);
       expect(timescale).toBeGreaterThanOrEqual(10_000);
@@ -36,10 +51,17 @@ describe('readTimescale', () => {
 
 describe('frames kept for the proof', () => {
   it('are about six a second, fewer of long pieces, every one at the least', () => {
-    expect([chooseWitnessStep(30, 20), chooseWitnessStep(30, 120), chooseWitnessStep(30, 600), chooseWitnessStep(5, 20)]).toEqual([5, 10, 15, 1]);
+    expect([
+      chooseWitnessStep(30, 20),
+      chooseWitnessStep(30, 120),
+      chooseWitnessStep(30, 600),
+      chooseWitnessStep(5, 20),
+    ]).toEqual([5, 10, 15, 1]);
   });
   it('are branched off whatever the picture has been through, and counted from the start of the output', () => {
-    expect(branchWitnesses('[0:v:0]scale=2:2[v];[0:a:0]anull[a]', plan(2, 2, 25), 4, 50)).toBe("[0:v:0]scale=2:2,split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)+eq(n+50,99)'[w];[0:a:0]anull[a]");
+    expect(branchWitnesses('[0:v:0]scale=2:2[v];[0:a:0]anull[a]', plan(2, 2, 25), 4, 50)).toBe(
+      "[0:v:0]scale=2:2,split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)+eq(n+50,99)'[w];[0:a:0]anull[a]",
+    );
     expect(branchWitnesses('[0:v:0]null[v]', plan(2, 2, 25), 1, 0)).toMatch(/\[w\]$/);
   });
 });

@@ -1,4 +1,11 @@
-import { countGroupFrames, measureFramesUs, type FrameSpan, type FrameTimes, type MediaFacts, type VideoPlan } from '@apodix/core';
+import {
+  countGroupFrames,
+  measureFramesUs,
+  type FrameSpan,
+  type FrameTimes,
+  type MediaFacts,
+  type VideoPlan,
+} from '@apodix/core';
 import { stat } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
@@ -20,7 +27,8 @@ export interface ChunkInput {
 }
 
 /** Few tries at motion, many frames to choose from: as clear at the same bytes as `medium` in two fifths of its time (docs/decisions/006). */
-const CODER = 'aq-mode=1:aq-strength=1.3:bframes=5:ref=2:mixed-refs=1:me=umh:ipratio=1.2:rc-lookahead=20:trellis=1';
+const CODER =
+  'aq-mode=1:aq-strength=1.3:bframes=5:ref=2:mixed-refs=1:me=umh:ipratio=1.2:rc-lookahead=20:trellis=1';
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
 /** Threads of each coder: fixed, because the coder's result depends on their number. */
@@ -29,12 +37,29 @@ const SHARING_THREADS = 2;
 const QUIET = ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats'] as const;
 
 /** Codes some frames of the output at constant quality into MP4s of their own, one for each rate factor, and tells the bytes that their samples take. */
-export async function codeSpan(input: ChunkInput & { readonly span: FrameSpan; readonly isAtKeyframe?: boolean; readonly outputs: readonly { readonly crf: number; readonly path: string }[] }): Promise<number[]> {
+export async function codeSpan(
+  input: ChunkInput & {
+    readonly span: FrameSpan;
+    readonly isAtKeyframe?: boolean;
+    readonly outputs: readonly { readonly crf: number; readonly path: string }[];
+  },
+): Promise<number[]> {
   const cut = buildPictureCut(input, input.span, input.isAtKeyframe);
   const pads = input.outputs.map((_, index) => `[v${index}]`);
   const result = await runTool({
     tool: 'ffmpeg',
-    args: [...QUIET, '-xerror', ...cut.input, '-filter_complex', `${cut.graph.replace(/\[v\]$/, '')},split=${pads.length}${pads.join('')}`, ...input.outputs.flatMap(({ crf, path }, index) => ['-map', pads[index] ?? '', ...buildChunkOutput(input.plan, crf, path)])],
+    args: [
+      ...QUIET,
+      '-xerror',
+      ...cut.input,
+      '-filter_complex',
+      `${cut.graph.replace(/\[v\]$/, '')},split=${pads.length}${pads.join('')}`,
+      ...input.outputs.flatMap(({ crf, path }, index) => [
+        '-map',
+        pads[index] ?? '',
+        ...buildChunkOutput(input.plan, crf, path),
+      ]),
+    ],
     limits: { seconds: 3600 },
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
@@ -64,7 +89,8 @@ export async function codeRun(input: RunInput): Promise<number[]> {
   const { plan, spans, witness } = input;
   const [first, last] = [spans[0]?.first ?? 0, spans.at(-1)?.last ?? 0];
   const cut = buildPictureCut(input, { first, last });
-  const seconds = (frame: number) => ((frame - first) * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const seconds = (frame: number) =>
+    ((frame - first) * plan.frameRate.denominator) / plan.frameRate.numerator;
   const durationUs = seconds(last) * 1e6;
   const starts = spans.slice(1).map((span) => span.first);
   const stop = new AbortController();
@@ -76,7 +102,13 @@ export async function codeRun(input: RunInput): Promise<number[]> {
     if (isLooking || isStopped) return;
     isLooking = true;
     // A chunk is complete once the next one has been begun.
-    while (!isStopped && sizes.length < spans.length && (isOver || (sizes.length + 1 < spans.length && (await stat(pathOf(sizes.length + 1)).catch(() => null)) !== null))) {
+    while (
+      !isStopped &&
+      sizes.length < spans.length &&
+      (isOver ||
+        (sizes.length + 1 < spans.length &&
+          (await stat(pathOf(sizes.length + 1)).catch(() => null)) !== null))
+    ) {
       const bytes = await measureMdatBytes(pathOf(sizes.length));
       sizes.push(bytes);
       if (!input.onChunk(sizes.length - 1, bytes)) {
@@ -89,11 +121,37 @@ export async function codeRun(input: RunInput): Promise<number[]> {
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      ...QUIET, '-progress', 'pipe:1', '-xerror', ...cut.input,
-      '-filter_complex', branchWitnesses(cut.graph, plan, witness.every, first),
-      '-map', '[v]', ...buildChunkCoderArgs(plan, input.crf), '-force_key_frames', [first, ...starts].map((frame) => seconds(frame).toFixed(6)).join(','),
-      '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop',
-      '-f', 'segment', '-segment_format', 'mp4', '-segment_format_options', `video_track_timescale=${readTimescale(plan)}`, '-reset_timestamps', '1', '-segment_frames', starts.length > 0 ? starts.map((frame) => frame - first).join(',') : String(last - first + 1), '-y', input.pattern,
+      ...QUIET,
+      '-progress',
+      'pipe:1',
+      '-xerror',
+      ...cut.input,
+      '-filter_complex',
+      branchWitnesses(cut.graph, plan, witness.every, first),
+      '-map',
+      '[v]',
+      ...buildChunkCoderArgs(plan, input.crf),
+      '-force_key_frames',
+      [first, ...starts].map((frame) => seconds(frame).toFixed(6)).join(','),
+      '-an',
+      '-map_metadata',
+      '-1',
+      '-fflags',
+      '+bitexact',
+      '-flags:v',
+      '+bitexact+cgop',
+      '-f',
+      'segment',
+      '-segment_format',
+      'mp4',
+      '-segment_format_options',
+      `video_track_timescale=${readTimescale(plan)}`,
+      '-reset_timestamps',
+      '1',
+      '-segment_frames',
+      starts.length > 0 ? starts.map((frame) => frame - first).join(',') : String(last - first + 1),
+      '-y',
+      input.pattern,
       ...buildWitnessArgs(plan, witness.path),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
@@ -120,8 +178,16 @@ export function chooseWitnessStep(rate: number, seconds: number): number {
 }
 
 /** The graph of a cut with the frames to keep branched off its picture `[v]` into `[w]`, for an output that begins at frame `first`. */
-export function branchWitnesses(graph: string, plan: Pick<VideoPlan, 'frameCount'>, every: number, first: number): string {
-  return graph.replace(/\[v\](?=;|$)/, `,split=2[v][all];[all]select='${writeKeptFrames(every, first)}+eq(n+${first},${plan.frameCount - 1})'[w]`);
+export function branchWitnesses(
+  graph: string,
+  plan: Pick<VideoPlan, 'frameCount'>,
+  every: number,
+  first: number,
+): string {
+  return graph.replace(
+    /\[v\](?=;|$)/,
+    `,split=2[v][all];[all]select='${writeKeptFrames(every, first)}+eq(n+${first},${plan.frameCount - 1})'[w]`,
+  );
 }
 
 /** Above this length the kept frames are packed more tightly, so that they do not fill the disk. */
@@ -130,17 +196,60 @@ const LOOSELY_PACKED_S = 60;
 /** Keeps `[w]` without loss: quickly for a short piece, tightly for a long one. */
 export function buildWitnessArgs(plan: Pick<VideoPlan, 'frameCount' | 'frameRate'>, path: string): string[] {
   const seconds = measureFramesUs(plan) / 1e6;
-  const coder = seconds <= LOOSELY_PACKED_S ? ['-c:v', 'utvideo'] : ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
-  return ['-map', '[w]', '-fps_mode', 'passthrough', ...coder, '-threads', '1', '-an', '-f', 'matroska', '-y', path];
+  const coder =
+    seconds <= LOOSELY_PACKED_S
+      ? ['-c:v', 'utvideo']
+      : ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
+  return [
+    '-map',
+    '[w]',
+    '-fps_mode',
+    'passthrough',
+    ...coder,
+    '-threads',
+    '1',
+    '-an',
+    '-f',
+    'matroska',
+    '-y',
+    path,
+  ];
 }
 
-function buildPictureCut(input: ChunkInput, span?: FrameSpan, isAtKeyframe = false): { input: readonly string[]; graph: string } {
+function buildPictureCut(
+  input: ChunkInput,
+  span?: FrameSpan,
+  isAtKeyframe = false,
+): { input: readonly string[]; graph: string } {
   const previousFrameUs = input.frames.timesUs.findLast((timeUs) => timeUs < input.plan.keep.startUs) ?? null;
-  return buildVideoCut({ picture: input.picture, take: input.take, plan: input.plan, previousFrameUs, hasSound: false, isAtKeyframe, ...(span ? { span } : {}) });
+  return buildVideoCut({
+    picture: input.picture,
+    take: input.take,
+    plan: input.plan,
+    previousFrameUs,
+    hasSound: false,
+    isAtKeyframe,
+    ...(span ? { span } : {}),
+  });
 }
 
 function buildChunkOutput(plan: VideoPlan, crf: number, outputPath: string): string[] {
-  return [...buildChunkCoderArgs(plan, crf), '-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-video_track_timescale', String(readTimescale(plan)), '-f', 'mp4', '-y', outputPath];
+  return [
+    ...buildChunkCoderArgs(plan, crf),
+    '-an',
+    '-map_metadata',
+    '-1',
+    '-fflags',
+    '+bitexact',
+    '-flags:v',
+    '+bitexact+cgop',
+    '-video_track_timescale',
+    String(readTimescale(plan)),
+    '-f',
+    'mp4',
+    '-y',
+    outputPath,
+  ];
 }
 
 /** Ticks a second that hold every frame of the plan exactly. */
@@ -156,7 +265,10 @@ function writeRate(plan: Pick<VideoPlan, 'frameRate'>): string {
 /**
  * H.264 High, closed groups of two seconds at most, BT.709, at constant quality. `stitchable` gives all chunks the same parameter sets.
  */
-export function buildChunkCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>, crf: number): string[] {
+export function buildChunkCoderArgs(
+  plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>,
+  crf: number,
+): string[] {
   return [...buildCoderArgs(plan, 'only'), '-crf', String(crf)];
 }
 
@@ -165,13 +277,32 @@ export function buildChunkCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx
  * watch over, or several frames at work at once, it would decide by which is further, and the same input would not always give the same bytes.
  * So its two threads share each frame.
  */
-export function buildCoderArgs(plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>, pass: 'only' | 'first' | 'second'): string[] {
+export function buildCoderArgs(
+  plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>,
+  pass: 'only' | 'first' | 'second',
+): string[] {
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
   const macroblocks = Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16);
   // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in High profile.
   const isLevel41 = macroblocks * rate <= 245_760 && macroblocks <= 8192;
   return [
-    '-c:v', 'libx264', '-preset', 'veryfast', '-threads', String(pass === 'only' ? CODER_THREADS : SHARING_THREADS), '-profile:v', 'high', ...(isLevel41 ? ['-level:v', '4.1', ...(pass === 'only' ? ['-maxrate', '60M', '-bufsize', '70M'] : [])] : []),
-    '-x264-params', `open-gop=0:stitchable=1:${CODER}${pass === 'only' ? '' : ':sliced-threads=1'}${pass === 'first' ? FIRST_PASS : ''}`, '-g', String(countGroupFrames(rate)), ...BT709_TAGS, '-r', writeRate(plan),
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-threads',
+    String(pass === 'only' ? CODER_THREADS : SHARING_THREADS),
+    '-profile:v',
+    'high',
+    ...(isLevel41
+      ? ['-level:v', '4.1', ...(pass === 'only' ? ['-maxrate', '60M', '-bufsize', '70M'] : [])]
+      : []),
+    '-x264-params',
+    `open-gop=0:stitchable=1:${CODER}${pass === 'only' ? '' : ':sliced-threads=1'}${pass === 'first' ? FIRST_PASS : ''}`,
+    '-g',
+    String(countGroupFrames(rate)),
+    ...BT709_TAGS,
+    '-r',
+    writeRate(plan),
   ];
 }

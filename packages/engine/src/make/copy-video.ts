@@ -30,13 +30,33 @@ export async function copyVideo(input: MakeVideoInput, picture: PictureSource): 
 async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
   const { plan, folder } = input;
   input.meter.begin('Wrapping it anew', 0, COPIED_SHARE);
-  const soundPath = plan.sound && !plan.sound.isCopied ? await makeSoundTrack(input, join(folder, 'sound.m4a')) : null;
+  const soundPath =
+    plan.sound && !plan.sound.isCopied ? await makeSoundTrack(input, join(folder, 'sound.m4a')) : null;
   const path = join(folder, `best.${plan.container}`);
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', ...buildInputArgs(input.path, input.facts.container), ...(soundPath ? buildInputArgs(soundPath, 'm4a') : []),
-      '-map', '0:v:0', ...(soundPath ? ['-map', '1:a:0'] : plan.sound ? ['-map', '0:a:0'] : []), '-c', 'copy', ...CLEAN, '-video_track_timescale', String(readTimescale(plan)), '-movflags', '+faststart', '-f', plan.container, '-y', path,
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      ...buildInputArgs(input.path, input.facts.container),
+      ...(soundPath ? buildInputArgs(soundPath, 'm4a') : []),
+      '-map',
+      '0:v:0',
+      ...(soundPath ? ['-map', '1:a:0'] : plan.sound ? ['-map', '0:a:0'] : []),
+      '-c',
+      'copy',
+      ...CLEAN,
+      '-video_track_timescale',
+      String(readTimescale(plan)),
+      '-movflags',
+      '+faststart',
+      '-f',
+      plan.container,
+      '-y',
+      path,
     ],
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
@@ -46,25 +66,65 @@ async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
 }
 
 /** Nothing of the recording but its streams, and no note of what coded it. */
-const CLEAN = ['-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-bsf:v', 'filter_units=remove_types=6'] as const;
+const CLEAN = [
+  '-map_metadata',
+  '-1',
+  '-map_chapters',
+  '-1',
+  '-fflags',
+  '+bitexact',
+  '-bsf:v',
+  'filter_units=remove_types=6',
+] as const;
 
 async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promise<CopiedVideo | null> {
   const { plan, frames, folder, facts } = input;
   const { first, last } = findFramesOfRange(frames, plan.keep);
-  const keys = input.keyframesUs.map((timeUs) => frames.timesUs.indexOf(timeUs)).filter((index) => index >= 0);
+  const keys = input.keyframesUs
+    .map((timeUs) => frames.timesUs.indexOf(timeUs))
+    .filter((index) => index >= 0);
   const from = keys.find((key) => key >= first);
   // Frames from the last keyframe on are coded anew, unless the kept part goes to the end of the take.
   const to = last >= frames.timesUs.length ? last : keys.findLast((key) => key <= last);
   if (from === undefined || to === undefined || to - from < Math.max(2, (last - first) * 0.3)) return null;
   input.meter.begin('Cutting without coding again', 0, COPIED_SHARE);
   const pieces: { path: string; frameCount: number }[] = [];
-  const soundPath = plan.sound ? await makeSoundTrack({ ...input, plan: { ...plan, sound: { ...plan.sound, isCopied: false } } }, join(folder, 'sound.m4a')) : null;
-  if (from > first) pieces.push({ path: await codeEdge(input, picture, { first: 0, last: from - first }, join(folder, 'head.mp4')), frameCount: from - first });
+  const soundPath = plan.sound
+    ? await makeSoundTrack(
+        { ...input, plan: { ...plan, sound: { ...plan.sound, isCopied: false } } },
+        join(folder, 'sound.m4a'),
+      )
+    : null;
+  if (from > first)
+    pieces.push({
+      path: await codeEdge(input, picture, { first: 0, last: from - first }, join(folder, 'head.mp4')),
+      frameCount: from - first,
+    });
   pieces.push({ path: await copyMiddle(input, from, to, keys), frameCount: to - from });
-  if (last > to) pieces.push({ path: await codeEdge(input, picture, { first: to - first, last: last - first }, join(folder, 'tail.mp4')), frameCount: last - to });
+  if (last > to)
+    pieces.push({
+      path: await codeEdge(
+        input,
+        picture,
+        { first: to - first, last: last - first },
+        join(folder, 'tail.mp4'),
+      ),
+      frameCount: last - to,
+    });
   const path = join(folder, `cut.${plan.container}`);
-  await joinChunks({ chunks: pieces, soundPath, plan, folder, outputPath: path, ...(input.signal ? { signal: input.signal } : {}) });
-  if (pieces.length > 1) await mergeParameterSets(path, pieces.map((piece) => piece.path));
+  await joinChunks({
+    chunks: pieces,
+    soundPath,
+    plan,
+    folder,
+    outputPath: path,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  if (pieces.length > 1)
+    await mergeParameterSets(
+      path,
+      pieces.map((piece) => piece.path),
+    );
   if (facts.video?.codec !== 'h264' || !(await isWithin(path, plan))) return null;
   const best = join(folder, `best.${plan.container}`);
   await rename(path, best);
@@ -73,7 +133,12 @@ async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promis
 }
 
 /** Copies the groups from one keyframe to before another into a file of their own. */
-async function copyMiddle(input: MakeVideoInput, from: number, to: number, keys: readonly number[]): Promise<string> {
+async function copyMiddle(
+  input: MakeVideoInput,
+  from: number,
+  to: number,
+  keys: readonly number[],
+): Promise<string> {
   const { frames, plan, folder } = input;
   // The segment muxer cuts at the first keyframe not before a given packet; packets and frames count alike at closed keyframes.
   const isFromStart = keys[0] === from;
@@ -82,8 +147,29 @@ async function copyMiddle(input: MakeVideoInput, from: number, to: number, keys:
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', ...buildInputArgs(input.path, input.facts.container), '-map', '0:v:0', '-c', 'copy', ...CLEAN,
-      '-f', 'segment', '-segment_format', 'mp4', '-segment_format_options', `video_track_timescale=${readTimescale(plan)}`, '-reset_timestamps', '1', '-segment_frames', cuts.length > 0 ? cuts.join(',') : String(frames.timesUs.length + 1), '-y', pattern,
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      ...buildInputArgs(input.path, input.facts.container),
+      '-map',
+      '0:v:0',
+      '-c',
+      'copy',
+      ...CLEAN,
+      '-f',
+      'segment',
+      '-segment_format',
+      'mp4',
+      '-segment_format_options',
+      `video_track_timescale=${readTimescale(plan)}`,
+      '-reset_timestamps',
+      '1',
+      '-segment_frames',
+      cuts.length > 0 ? cuts.join(',') : String(frames.timesUs.length + 1),
+      '-y',
+      pattern,
     ],
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
@@ -93,7 +179,12 @@ async function copyMiddle(input: MakeVideoInput, from: number, to: number, keys:
 }
 
 /** Codes the frames at one end in the form of the stream that they are joined to, so well that nothing of them is lost. */
-async function codeEdge(input: MakeVideoInput, picture: PictureSource, span: { first: number; last: number }, path: string): Promise<string> {
+async function codeEdge(
+  input: MakeVideoInput,
+  picture: PictureSource,
+  span: { first: number; last: number },
+  path: string,
+): Promise<string> {
   const { plan, frames, folder, facts } = input;
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const cut = buildVideoCut({ picture, take: input, plan, previousFrameUs, hasSound: false, span });
@@ -101,8 +192,44 @@ async function codeEdge(input: MakeVideoInput, picture: PictureSource, span: { f
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror', ...cut.input, '-filter_complex', cut.graph, '-map', '[v]', '-c:v', 'libx264', '-preset', 'medium', '-crf', '14', '-x264-params', 'sps-id=3:open-gop=0', '-profile:v', profile, ...(facts.video?.level ? ['-level:v', facts.video.level] : []), ...BT709_TAGS,
-      '-r', `${plan.frameRate.numerator}/${plan.frameRate.denominator}`, '-an', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-bsf:v', 'filter_units=remove_types=6', '-video_track_timescale', String(readTimescale(plan)), '-f', 'mp4', '-y', path,
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      '-xerror',
+      ...cut.input,
+      '-filter_complex',
+      cut.graph,
+      '-map',
+      '[v]',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'medium',
+      '-crf',
+      '14',
+      '-x264-params',
+      'sps-id=3:open-gop=0',
+      '-profile:v',
+      profile,
+      ...(facts.video?.level ? ['-level:v', facts.video.level] : []),
+      ...BT709_TAGS,
+      '-r',
+      `${plan.frameRate.numerator}/${plan.frameRate.denominator}`,
+      '-an',
+      '-fflags',
+      '+bitexact',
+      '-flags:v',
+      '+bitexact+cgop',
+      '-bsf:v',
+      'filter_units=remove_types=6',
+      '-video_track_timescale',
+      String(readTimescale(plan)),
+      '-f',
+      'mp4',
+      '-y',
+      path,
     ],
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),

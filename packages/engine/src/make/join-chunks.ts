@@ -19,17 +19,53 @@ export interface JoinInput {
 export async function joinChunks(input: JoinInput): Promise<void> {
   const list = join(input.folder, 'chunks.txt');
   // What a chunk says of its own length may count the delay of its reordered frames: the frames decide.
-  const secondsOf = (frameCount: number) => (measureFramesUs({ frameCount, frameRate: input.plan.frameRate }) / 1e6).toFixed(6);
-  await writeFile(list, input.chunks.map((chunk) => `file '${basename(chunk.path)}'\nduration ${secondsOf(chunk.frameCount)}\n`).join(''));
+  const secondsOf = (frameCount: number) =>
+    (measureFramesUs({ frameCount, frameRate: input.plan.frameRate }) / 1e6).toFixed(6);
+  await writeFile(
+    list,
+    input.chunks
+      .map((chunk) => `file '${basename(chunk.path)}'\nduration ${secondsOf(chunk.frameCount)}\n`)
+      .join(''),
+  );
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror',
-      '-protocol_whitelist', 'file,pipe', '-f', 'concat', '-safe', '1', '-i', list,
-      ...(input.soundPath === null ? [] : ['-protocol_whitelist', 'file,pipe', '-f', 'mov', '-i', `file:${input.soundPath}`]),
-      '-map', '0:v:0', ...(input.soundPath === null ? [] : ['-map', '1:a:0']), '-c', 'copy',
-      '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-video_track_timescale', String(readTimescale(input.plan)), '-movflags', '+faststart',
-      '-f', input.plan.container, '-y', input.outputPath,
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      '-xerror',
+      '-protocol_whitelist',
+      'file,pipe',
+      '-f',
+      'concat',
+      '-safe',
+      '1',
+      '-i',
+      list,
+      ...(input.soundPath === null
+        ? []
+        : ['-protocol_whitelist', 'file,pipe', '-f', 'mov', '-i', `file:${input.soundPath}`]),
+      '-map',
+      '0:v:0',
+      ...(input.soundPath === null ? [] : ['-map', '1:a:0']),
+      '-c',
+      'copy',
+      '-map_metadata',
+      '-1',
+      '-map_chapters',
+      '-1',
+      '-fflags',
+      '+bitexact',
+      '-video_track_timescale',
+      String(readTimescale(input.plan)),
+      '-movflags',
+      '+faststart',
+      '-f',
+      input.plan.container,
+      '-y',
+      input.outputPath,
     ],
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),

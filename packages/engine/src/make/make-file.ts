@@ -1,4 +1,17 @@
-import { ApodixError, isEveryMustMet, judgeComparison, judgeMade, type Comparison, type Finding, type FrameTimes, type JudgeContext, type MediaFacts, type Plan, type TakeComplexity, type VideoPlan } from '@apodix/core';
+import {
+  ApodixError,
+  isEveryMustMet,
+  judgeComparison,
+  judgeMade,
+  type Comparison,
+  type Finding,
+  type FrameTimes,
+  type JudgeContext,
+  type MediaFacts,
+  type Plan,
+  type TakeComplexity,
+  type VideoPlan,
+} from '@apodix/core';
 import { open, rename, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { inspectMedia } from '../bring-in/bring-in.ts';
@@ -61,9 +74,20 @@ export async function makeFile(input: MakeInput): Promise<MadeFile> {
       return await proveFile(input, first, folder, meter);
     } catch (error) {
       // What was taken over and does not stand the proof is coded instead.
-      if (!isCopied || first.video?.plan.method === 'code' || !(error instanceof ApodixError) || !['PROOF_FAILED', 'DAMAGED', 'TRUNCATED'].includes(error.code)) throw error;
+      if (
+        !isCopied ||
+        first.video?.plan.method === 'code' ||
+        !(error instanceof ApodixError) ||
+        !['PROOF_FAILED', 'DAMAGED', 'TRUNCATED'].includes(error.code)
+      )
+        throw error;
       const plan = convertToCoding(input.plan as VideoPlan);
-      return proveFile({ ...input, plan }, await makeByKind({ ...input, plan }, folder, meter), folder, meter);
+      return proveFile(
+        { ...input, plan },
+        await makeByKind({ ...input, plan }, folder, meter),
+        folder,
+        meter,
+      );
     }
   });
 }
@@ -74,26 +98,72 @@ interface MadeByKind {
   readonly video: MadeVideo | null;
 }
 
-async function proveFile(input: MakeInput, made: MadeByKind, folder: string, meter: ProgressMeter): Promise<MadeFile> {
+async function proveFile(
+  input: MakeInput,
+  made: MadeByKind,
+  folder: string,
+  meter: ProgressMeter,
+): Promise<MadeFile> {
   const { plan } = made;
   throwIfCancelled(input.signal);
-  meter.begin('Proving it', made.video?.recoded ? COPIED_SHARE : plan.kind === 'video' ? PROVING_FROM : 0.9, 1);
+  meter.begin(
+    'Proving it',
+    made.video?.recoded ? COPIED_SHARE : plan.kind === 'video' ? PROVING_FROM : 0.9,
+    1,
+  );
   const take = { path: input.sourcePath, facts: input.facts };
   const { witnesses } = made.video ?? {};
   const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan, witnesses, folder) : null;
-  const compare = async (likeness: readonly FrameLikeness[] | null) => compareMade({ madePath: made.path, plan, take, frames: input.frames, working: made.video?.recoded ? undefined : input.working, likeness, recoded: made.video?.recoded ?? null, folder, ...(input.signal ? { signal: input.signal } : {}) });
-  const inspected = inspectMedia(made.path, { onShare: (share) => meter.tell(share), ...(input.signal ? { signal: input.signal } : {}), ...(seen ? { alongside: seen.output } : {}) });
-  const [{ facts }, comparison] = await settleAll([inspected, seen ? inspected.then(async () => compare(await readLikeness(folder, seen.numbers))) : compare(null)]);
+  const compare = async (likeness: readonly FrameLikeness[] | null) =>
+    compareMade({
+      madePath: made.path,
+      plan,
+      take,
+      frames: input.frames,
+      working: made.video?.recoded ? undefined : input.working,
+      likeness,
+      recoded: made.video?.recoded ?? null,
+      folder,
+      ...(input.signal ? { signal: input.signal } : {}),
+    });
+  const inspected = inspectMedia(made.path, {
+    onShare: (share) => meter.tell(share),
+    ...(input.signal ? { signal: input.signal } : {}),
+    ...(seen ? { alongside: seen.output } : {}),
+  });
+  const [{ facts }, comparison] = await settleAll([
+    inspected,
+    seen ? inspected.then(async () => compare(await readLikeness(folder, seen.numbers))) : compare(null),
+  ]);
   checkAgainstPlan(facts, plan, input.facts);
   const proof = judgeComparison(comparison, plan, facts);
-  if (made.video?.recoded && proof.some((finding) => finding.state === 'short')) throw new ApodixError('PROOF_FAILED', { detail: 'What was taken over is not the kept part.' });
+  if (made.video?.recoded && proof.some((finding) => finding.state === 'short'))
+    throw new ApodixError('PROOF_FAILED', { detail: 'What was taken over is not the kept part.' });
   const findings = [...judgeMade(facts, plan, input.judge), ...proof];
   throwIfCancelled(input.signal);
-  const moments = plan.kind === 'video' && witnesses && input.momentsFolder !== undefined ? await extractMoments({ madePath: made.path, plan, witnesses, comparison, folder: input.momentsFolder, ...(input.signal ? { signal: input.signal } : {}) }) : [];
+  const moments =
+    plan.kind === 'video' && witnesses && input.momentsFolder !== undefined
+      ? await extractMoments({
+          madePath: made.path,
+          plan,
+          witnesses,
+          comparison,
+          folder: input.momentsFolder,
+          ...(input.signal ? { signal: input.signal } : {}),
+        })
+      : [];
   await flush(made.path);
   await rename(made.path, input.outputPath);
   meter.tell(1);
-  return { path: input.outputPath, facts, findings, everyMustMet: isEveryMustMet(findings), comparison, plan, moments };
+  return {
+    path: input.outputPath,
+    facts,
+    findings,
+    everyMustMet: isEveryMustMet(findings),
+    comparison,
+    plan,
+    moments,
+  };
 }
 
 async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter): Promise<MadeByKind> {
@@ -101,7 +171,14 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
   const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!input.frames) throw new TypeError('A video needs its frame times.');
-    const video = await makeVideo({ ...common, frames: input.frames, complexity: input.complexity ?? null, keyframesUs: input.keyframesUs ?? [], plan, working: input.working });
+    const video = await makeVideo({
+      ...common,
+      frames: input.frames,
+      complexity: input.complexity ?? null,
+      keyframesUs: input.keyframesUs ?? [],
+      plan,
+      working: input.working,
+    });
     return { path: video.path, plan: video.plan, video };
   }
   if (plan.kind === 'sound') return { ...(await makeSound({ ...common, plan })), plan, video: null };
@@ -110,13 +187,25 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
   const answer = PhotoRendered.parse(
     await runPhotoChild(
       {
-        task: 'render', path: sourcePath, container: facts.container, turnDegrees: plan.recipe.turnDegrees, isMirrored: plan.recipe.isMirrored,
-        widthPx: plan.widthPx, heightPx: plan.heightPx, leastShortEdgePx: plan.leastShortEdgePx, maxBytes: plan.maxBytes, format: plan.container, outputPath,
+        task: 'render',
+        path: sourcePath,
+        container: facts.container,
+        turnDegrees: plan.recipe.turnDegrees,
+        isMirrored: plan.recipe.isMirrored,
+        widthPx: plan.widthPx,
+        heightPx: plan.heightPx,
+        leastShortEdgePx: plan.leastShortEdgePx,
+        maxBytes: plan.maxBytes,
+        format: plan.container,
+        outputPath,
       },
       signal,
     ),
   );
-  if (!answer.fits) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest that the limits on the picture allow has ${answer.sizeBytes} bytes.` });
+  if (!answer.fits)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', {
+      detail: `The smallest that the limits on the picture allow has ${answer.sizeBytes} bytes.`,
+    });
   return { path: outputPath, plan, video: null };
 }
 

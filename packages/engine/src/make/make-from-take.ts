@@ -1,4 +1,16 @@
-import { ApodixError, buildPlan, findMissingStream, judgePlan, planWorkingSize, propose, type Finding, type Limit, type MediaFacts, type Recipe, type Refusal } from '@apodix/core';
+import {
+  ApodixError,
+  buildPlan,
+  findMissingStream,
+  judgePlan,
+  planWorkingSize,
+  propose,
+  type Finding,
+  type Limit,
+  type MediaFacts,
+  type Recipe,
+  type Refusal,
+} from '@apodix/core';
 import { mkdir } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { tmpdir } from 'node:os';
@@ -37,21 +49,51 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
   const { path, limits, signal, onProgress } = input;
   return withTemporaryFolder(tmpdir(), async (scratchFolder) => {
     const intermediatePath = join(scratchFolder, 'intermediate.mp4');
-    const { facts, analysis, files } = await inspectMedia(path, { scratchFolder, ...(signal ? { signal } : {}), intermediate: { path: intermediatePath, chooseSize: (known) => planWorkingSize(known, input.recipe, limits) } });
+    const { facts, analysis, files } = await inspectMedia(path, {
+      scratchFolder,
+      ...(signal ? { signal } : {}),
+      intermediate: {
+        path: intermediatePath,
+        chooseSize: (known) => planWorkingSize(known, input.recipe, limits),
+      },
+    });
     const missing = findMissingStream(limits, facts);
     if (missing) throw new ApodixError(missing);
     const recipe = input.recipe ?? propose(facts, analysis, limits).recipe;
-    if (recipe.keep && facts.durationUs !== null && recipe.keep.startUs >= facts.durationUs) throw new ApodixError('BAD_REQUEST', { detail: 'The recipe keeps a part that lies after the end of the take.' });
+    if (recipe.keep && facts.durationUs !== null && recipe.keep.startUs >= facts.durationUs)
+      throw new ApodixError('BAD_REQUEST', {
+        detail: 'The recipe keeps a part that lies after the end of the take.',
+      });
     const frames = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
     const judge = { limits, nameContext: null };
-    const { plan, refusals } = buildPlan({ facts, recipe, limits, frames, takeName: basename(path), nameContext: null });
-    if (!plan || refusals.length > 0) return { facts, recipe, refusals, planned: plan ? judgePlan(plan, facts, judge) : [], made: null };
+    const { plan, refusals } = buildPlan({
+      facts,
+      recipe,
+      limits,
+      frames,
+      takeName: basename(path),
+      nameContext: null,
+    });
+    if (!plan || refusals.length > 0)
+      return { facts, recipe, refusals, planned: plan ? judgePlan(plan, facts, judge) : [], made: null };
     await mkdir(input.outputFolder, { recursive: true });
     const outputPath = join(input.outputFolder, plan.fileName);
-    if (outputPath === path) throw new ApodixError('BAD_REQUEST', { detail: 'The made file would replace the take. Choose another folder.' });
+    if (outputPath === path)
+      throw new ApodixError('BAD_REQUEST', {
+        detail: 'The made file would replace the take. Choose another folder.',
+      });
     const made = await makeFile({
-      sourcePath: path, facts, frames, complexity: analysis.complexity, keyframesUs: analysis.keyframesUs, plan, judge, outputPath, working: await openIntermediate(files.intermediate),
-      ...(signal ? { signal } : {}), ...(onProgress ? { onProgress } : {}),
+      sourcePath: path,
+      facts,
+      frames,
+      complexity: analysis.complexity,
+      keyframesUs: analysis.keyframesUs,
+      plan,
+      judge,
+      outputPath,
+      working: await openIntermediate(files.intermediate),
+      ...(signal ? { signal } : {}),
+      ...(onProgress ? { onProgress } : {}),
     });
     return { facts, recipe, refusals, planned: [], made };
   });

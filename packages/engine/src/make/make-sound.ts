@@ -1,4 +1,11 @@
-import { ApodixError, measureFramesUs, measureRangeUs, type MediaFacts, type SoundOnlyPlan, type VideoPlan } from '@apodix/core';
+import {
+  ApodixError,
+  measureFramesUs,
+  measureRangeUs,
+  type MediaFacts,
+  type SoundOnlyPlan,
+  type VideoPlan,
+} from '@apodix/core';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buildToolFault } from '../process/fail.ts';
@@ -29,13 +36,34 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-progress', 'pipe:1', '-xerror',
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      '-progress',
+      'pipe:1',
+      '-xerror',
       ...buildInputArgs(input.path, facts.container),
-      '-filter_complex', `[0:a:0]${buildSoundChain(plan.sound, plan.keep.startUs / 1e6, samples).join(',')}[a]`,
-      '-map', '[a]', ...buildSoundCoderArgs(plan.sound),
-      '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-flags:a', '+bitexact',
-      ...(plan.container === 'm4a' ? ['-movflags', '+faststart', '-brand', 'M4A '] : []), ...(plan.container === 'mp3' ? ['-id3v2_version', '0'] : []),
-      '-f', format, '-y', path,
+      '-filter_complex',
+      `[0:a:0]${buildSoundChain(plan.sound, plan.keep.startUs / 1e6, samples).join(',')}[a]`,
+      '-map',
+      '[a]',
+      ...buildSoundCoderArgs(plan.sound),
+      '-map_metadata',
+      '-1',
+      '-map_chapters',
+      '-1',
+      '-fflags',
+      '+bitexact',
+      '-flags:a',
+      '+bitexact',
+      ...(plan.container === 'm4a' ? ['-movflags', '+faststart', '-brand', 'M4A '] : []),
+      ...(plan.container === 'mp3' ? ['-id3v2_version', '0'] : []),
+      '-f',
+      format,
+      '-y',
+      path,
     ],
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
@@ -43,12 +71,22 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
   });
   if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   const sizeBytes = (await stat(path)).size;
-  if (plan.maxBytes !== null && sizeBytes > plan.maxBytes) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `It came to ${sizeBytes} bytes.` });
+  if (plan.maxBytes !== null && sizeBytes > plan.maxBytes)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `It came to ${sizeBytes} bytes.` });
   return { path };
 }
 
 /** Makes the sound of a video as a track of its own: in step with the cut picture, no longer than it. */
-export async function makeSoundTrack(input: { readonly path: string; readonly facts: MediaFacts; readonly plan: VideoPlan; readonly folder: string; readonly signal?: AbortSignal }, outputPath: string): Promise<string> {
+export async function makeSoundTrack(
+  input: {
+    readonly path: string;
+    readonly facts: MediaFacts;
+    readonly plan: VideoPlan;
+    readonly folder: string;
+    readonly signal?: AbortSignal;
+  },
+  outputPath: string,
+): Promise<string> {
   const { plan, facts } = input;
   if (!plan.sound) throw new TypeError('The plan has no sound.');
   const seekUs = Math.max(0, plan.keep.startUs - 3_000_000);
@@ -56,10 +94,32 @@ export async function makeSoundTrack(input: { readonly path: string; readonly fa
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror', ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []), '-t', ((durationUs + 4_000_000) / 1e6).toFixed(3),
-      ...buildInputArgs(input.path, facts.container), '-vn',
-      '-filter_complex', `[0:a:0]${buildSoundChain(plan.sound, (plan.keep.startUs - seekUs) / 1e6, measureSamples(plan)).join(',')}[a]`,
-      '-map', '[a]', ...buildSoundCoderArgs(plan.sound), '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:a', '+bitexact', '-f', 'mp4', '-y', outputPath,
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      '-xerror',
+      ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []),
+      '-t',
+      ((durationUs + 4_000_000) / 1e6).toFixed(3),
+      ...buildInputArgs(input.path, facts.container),
+      '-vn',
+      '-filter_complex',
+      `[0:a:0]${buildSoundChain(plan.sound, (plan.keep.startUs - seekUs) / 1e6, measureSamples(plan)).join(',')}[a]`,
+      '-map',
+      '[a]',
+      ...buildSoundCoderArgs(plan.sound),
+      '-map_metadata',
+      '-1',
+      '-fflags',
+      '+bitexact',
+      '-flags:a',
+      '+bitexact',
+      '-f',
+      'mp4',
+      '-y',
+      outputPath,
     ],
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),

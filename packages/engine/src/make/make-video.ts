@@ -26,7 +26,9 @@ export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
 /** Codes the whole picture, from the intermediate where there is one, else from the take. */
 export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   const picture = choosePicture(input, input.plan, input.working);
-  const made = isMadeInTwoPasses(input.plan) ? await makeInTwoPasses(input, picture) : await makeInChunks(input, picture);
+  const made = isMadeInTwoPasses(input.plan)
+    ? await makeInTwoPasses(input, picture)
+    : await makeInChunks(input, picture);
   return { ...made, recoded: null, plan: input.plan };
 }
 
@@ -44,5 +46,14 @@ export function convertToCoding(plan: VideoPlan): VideoPlan {
   if (plan.method === 'code') return plan;
   const durationUs = measureFramesUs(plan);
   const sound = plan.sound ? { ...plan.sound, isCopied: false } : null;
-  return { ...plan, method: 'code', sound, predictedSsim: null, predictedOwnSsim: null, predictedBytes: Math.round((plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound)) };
+  return {
+    ...plan,
+    method: 'code',
+    sound,
+    predictedSsim: null,
+    predictedOwnSsim: null,
+    predictedBytes: Math.round(
+      (plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound),
+    ),
+  };
 }

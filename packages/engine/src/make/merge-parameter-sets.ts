@@ -28,13 +28,24 @@ export async function mergeParameterSets(path: string, piecePaths: readonly stri
   const moov = await readMoov(path);
   const chain = findChain(moov.bytes);
   const own = parseAvcC(moov.bytes.subarray(chain.avcC.at + 8, chain.avcC.at + chain.avcC.size));
-  const sets = [own, ...(await Promise.all(piecePaths.map(async (piece) => {
-    const { bytes } = await readMoov(piece);
-    const { avcC } = findChain(bytes);
-    return parseAvcC(bytes.subarray(avcC.at + 8, avcC.at + avcC.size));
-  })))];
-  const unique = (all: readonly Buffer[]) => all.filter((nal, index) => all.findIndex((other) => other.equals(nal)) === index);
-  const merged = writeAvcC({ head: own.head, tail: own.tail, sps: unique(sets.flatMap((each) => each.sps)), pps: unique(sets.flatMap((each) => each.pps)) });
+  const sets = [
+    own,
+    ...(await Promise.all(
+      piecePaths.map(async (piece) => {
+        const { bytes } = await readMoov(piece);
+        const { avcC } = findChain(bytes);
+        return parseAvcC(bytes.subarray(avcC.at + 8, avcC.at + avcC.size));
+      }),
+    )),
+  ];
+  const unique = (all: readonly Buffer[]) =>
+    all.filter((nal, index) => all.findIndex((other) => other.equals(nal)) === index);
+  const merged = writeAvcC({
+    head: own.head,
+    tail: own.tail,
+    sps: unique(sets.flatMap((each) => each.sps)),
+    pps: unique(sets.flatMap((each) => each.pps)),
+  });
   const delta = merged.length + 8 - chain.avcC.size;
   if (delta === 0) return;
   const before = Buffer.from(moov.bytes.subarray(0, chain.avcC.at));
@@ -52,7 +63,7 @@ async function readMoov(path: string): Promise<{ at: number; bytes: Buffer }> {
   try {
     const header = Buffer.alloc(16);
     const { size: fileSize } = await handle.stat();
-    for (let at = 0; at + 8 <= fileSize; ) {
+    for (let at = 0; at + 8 <= fileSize;) {
       await handle.read(header, 0, 16, at);
       const short = header.readUInt32BE(0);
       const size = short === 1 ? Number(header.readBigUInt64BE(8)) : short;
@@ -73,7 +84,7 @@ async function readMoov(path: string): Promise<{ at: number; bytes: Buffer }> {
 /** Where the boxes from `moov` down to the first `avcC` lie within the bytes of `moov`. */
 function findChain(moov: Buffer): Record<(typeof PATH)[number], Box> {
   const search = (level: number, from: number, to: number, found: Box[]): Box[] | null => {
-    for (let at = from; at + 8 <= to; ) {
+    for (let at = from; at + 8 <= to;) {
       const size = moov.readUInt32BE(at);
       if (size < 8 || at + size > to) return null;
       const name = PATH[level];
@@ -89,7 +100,10 @@ function findChain(moov: Buffer): Record<(typeof PATH)[number], Box> {
   };
   const found = search(0, 0, moov.length, []);
   if (!found) throw new TypeError('There is no H.264 track.');
-  return Object.fromEntries(PATH.map((name, index) => [name, found[index]])) as Record<(typeof PATH)[number], Box>;
+  return Object.fromEntries(PATH.map((name, index) => [name, found[index]])) as Record<
+    (typeof PATH)[number],
+    Box
+  >;
 }
 
 export function parseAvcC(bytes: Buffer): ParameterSets {
@@ -109,22 +123,35 @@ export function parseAvcC(bytes: Buffer): ParameterSets {
 }
 
 export function writeAvcC(sets: ParameterSets): Buffer {
-  const write = (nals: readonly Buffer[]) => nals.flatMap((nal) => [Buffer.from([nal.length >> 8, nal.length & 255]), nal]);
-  return Buffer.concat([sets.head, Buffer.from([0xe0 | sets.sps.length]), ...write(sets.sps), Buffer.from([sets.pps.length]), ...write(sets.pps), sets.tail]);
+  const write = (nals: readonly Buffer[]) =>
+    nals.flatMap((nal) => [Buffer.from([nal.length >> 8, nal.length & 255]), nal]);
+  return Buffer.concat([
+    sets.head,
+    Buffer.from([0xe0 | sets.sps.length]),
+    ...write(sets.sps),
+    Buffer.from([sets.pps.length]),
+    ...write(sets.pps),
+    sets.tail,
+  ]);
 }
 
 /** Chunk offsets count from the start of the file: all media lie behind the index and move with it. */
 function moveChunks(moov: Buffer, delta: number): void {
   const walk = (from: number, to: number): void => {
-    for (let at = from; at + 8 <= to; ) {
+    for (let at = from; at + 8 <= to;) {
       const size = moov.readUInt32BE(at);
       if (size < 8) return;
       const type = moov.toString('latin1', at + 4, at + 8);
       if (type === 'trak' || type === 'mdia' || type === 'minf' || type === 'stbl') walk(at + 8, at + size);
       const count = type === 'stco' || type === 'co64' ? moov.readUInt32BE(at + 12) : 0;
       for (let index = 0; index < count; index += 1) {
-        if (type === 'stco') moov.writeUInt32BE(moov.readUInt32BE(at + 16 + index * 4) + delta, at + 16 + index * 4);
-        else moov.writeBigUInt64BE(moov.readBigUInt64BE(at + 16 + index * 8) + BigInt(delta), at + 16 + index * 8);
+        if (type === 'stco')
+          moov.writeUInt32BE(moov.readUInt32BE(at + 16 + index * 4) + delta, at + 16 + index * 4);
+        else
+          moov.writeBigUInt64BE(
+            moov.readBigUInt64BE(at + 16 + index * 8) + BigInt(delta),
+            at + 16 + index * 8,
+          );
       }
       at += size;
     }

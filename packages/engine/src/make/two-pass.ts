@@ -1,11 +1,26 @@
-import { ApodixError, countGroupFrames, estimateOtherBytes, measureFramesUs, readRate, suggestNextRate, type RateTry, type VideoPlan } from '@apodix/core';
+import {
+  ApodixError,
+  countGroupFrames,
+  estimateOtherBytes,
+  measureFramesUs,
+  readRate,
+  suggestNextRate,
+  type RateTry,
+  type VideoPlan,
+} from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
 import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { branchWitnesses, buildCoderArgs, buildWitnessArgs, chooseWitnessStep, readTimescale } from './code-chunk.ts';
+import {
+  branchWitnesses,
+  buildCoderArgs,
+  buildWitnessArgs,
+  chooseWitnessStep,
+  readTimescale,
+} from './code-chunk.ts';
 import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildVideoCut } from './video-args.ts';
@@ -15,7 +30,10 @@ import type { PictureSource } from './working-files.ts';
  * Codes in two passes; then only the second again with a corrected rate until the file stands close below its limit. Gives the path of
  * the best try that does not exceed the limit; throws `LIMITS_CANNOT_BE_MET` where there is none.
  */
-export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSource): Promise<{ path: string; witnesses: Witnesses }> {
+export async function makeInTwoPasses(
+  input: MakeVideoInput,
+  picture: PictureSource,
+): Promise<{ path: string; witnesses: Witnesses }> {
   const { plan, folder, meter } = input;
   const durationUs = measureFramesUs(plan);
   const otherBytes = estimateOtherBytes(plan.frameCount, durationUs, plan.sound);
@@ -27,24 +45,45 @@ export async function makeInTwoPasses(input: MakeVideoInput, picture: PictureSou
   let bestBytes = 0;
 
   meter.begin('Weighing every frame', 0, FIRST_SHARE[plan.videoCodec]);
-  await runPass(input, { pass: 1, videoBps: plan.videoBps, logFile, outputPath: null, picture, witness: null });
+  await runPass(input, {
+    pass: 1,
+    videoBps: plan.videoBps,
+    logFile,
+    outputPath: null,
+    picture,
+    witness: null,
+  });
   let videoBps: number | null = plan.videoBps;
   while (videoBps !== null) {
     throwIfCancelled(input.signal);
     const tryPath = join(folder, `try-${tries.length}.${plan.container}`);
     if (tries.length === 0) meter.begin('Making the file', FIRST_SHARE[plan.videoCodec], PROVING_FROM);
     else meter.begin('Making it fit more closely', PROVING_FROM - 0.2, PROVING_FROM);
-    await runPass(input, { pass: 2, videoBps, logFile, outputPath: tryPath, picture, witness: tries.length === 0 ? witness : null });
+    await runPass(input, {
+      pass: 2,
+      videoBps,
+      logFile,
+      outputPath: tryPath,
+      picture,
+      witness: tries.length === 0 ? witness : null,
+    });
     const sizeBytes = (await stat(tryPath)).size;
     tries.push({ videoBps, sizeBytes });
     if ((plan.maxBytes === null || sizeBytes <= plan.maxBytes) && sizeBytes > bestBytes) {
       await rename(tryPath, bestPath);
       bestBytes = sizeBytes;
     } else await rm(tryPath, { force: true });
-    videoBps = plan.maxBytes === null ? null : suggestNextRate(tries, plan.maxBytes, otherBytes, plan.usefulBps);
+    videoBps =
+      plan.maxBytes === null ? null : suggestNextRate(tries, plan.maxBytes, otherBytes, plan.usefulBps);
   }
-  if (bestBytes === 0) throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${Math.min(...tries.map((each) => each.sizeBytes))} bytes.` });
-  return { path: bestPath, witnesses: { files: [{ path: witness.path, first: 0, last: plan.frameCount }], every } };
+  if (bestBytes === 0)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', {
+      detail: `The smallest try had ${Math.min(...tries.map((each) => each.sizeBytes))} bytes.`,
+    });
+  return {
+    path: bestPath,
+    witnesses: { files: [{ path: witness.path, first: 0, last: plan.frameCount }], every },
+  };
 }
 
 interface Pass {
@@ -62,18 +101,53 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   const { witness } = pass;
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const isLast = pass.outputPath !== null;
-  const { input: inputArgs, graph } = buildVideoCut({ picture: pass.picture, take: input, plan, previousFrameUs, hasSound: isLast });
+  const { input: inputArgs, graph } = buildVideoCut({
+    picture: pass.picture,
+    take: input,
+    plan,
+    previousFrameUs,
+    hasSound: isLast,
+  });
   const durationUs = measureFramesUs(plan);
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-progress', 'pipe:1', '-xerror',
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      '-progress',
+      'pipe:1',
+      '-xerror',
       ...inputArgs,
-      '-filter_complex', witness ? branchWitnesses(graph, plan, witness.every, 0) : isLast ? graph : weighSmaller(graph, plan),
-      '-map', '[v]', ...coders[plan.videoCodec](plan, pass),
+      '-filter_complex',
+      witness ? branchWitnesses(graph, plan, witness.every, 0) : isLast ? graph : weighSmaller(graph, plan),
+      '-map',
+      '[v]',
+      ...coders[plan.videoCodec](plan, pass),
       ...(isLast && plan.sound ? ['-map', '[a]', ...buildSoundCoderArgs(plan.sound)] : []),
-      '-map_metadata', '-1', '-map_chapters', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop', '-flags:a', '+bitexact',
-      ...(isLast ? [...(plan.container === 'webm' ? [] : ['-movflags', '+faststart', '-video_track_timescale', String(readTimescale(plan))]), '-f', plan.container, '-y', pass.outputPath ?? ''] : ['-an', '-f', 'null', '-']),
+      '-map_metadata',
+      '-1',
+      '-map_chapters',
+      '-1',
+      '-fflags',
+      '+bitexact',
+      '-flags:v',
+      '+bitexact+cgop',
+      '-flags:a',
+      '+bitexact',
+      ...(isLast
+        ? [
+            ...(plan.container === 'webm'
+              ? []
+              : ['-movflags', '+faststart', '-video_track_timescale', String(readTimescale(plan))]),
+            '-f',
+            plan.container,
+            '-y',
+            pass.outputPath ?? '',
+          ]
+        : ['-an', '-f', 'null', '-']),
       ...(witness ? buildWitnessArgs(plan, witness.path) : []),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
@@ -88,9 +162,13 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
 const WEIGHED_SMALLER_LINES = 900;
 
 function weighSmaller(graph: string, plan: VideoPlan): string {
-  if (plan.videoCodec !== 'h264' || Math.min(plan.widthPx, plan.heightPx) < WEIGHED_SMALLER_LINES) return graph;
+  if (plan.videoCodec !== 'h264' || Math.min(plan.widthPx, plan.heightPx) < WEIGHED_SMALLER_LINES)
+    return graph;
   const half = (edge: number) => Math.round(edge / 4) * 2;
-  return graph.replace(/\[v\]$/, `,scale=${half(plan.widthPx)}:${half(plan.heightPx)}:flags=fast_bilinear[v]`);
+  return graph.replace(
+    /\[v\]$/,
+    `,scale=${half(plan.widthPx)}:${half(plan.heightPx)}:flags=fast_bilinear[v]`,
+  );
 }
 
 /** What the first pass takes of the whole time. */
@@ -99,15 +177,51 @@ const FIRST_SHARE: Readonly<Record<VideoPlan['videoCodec'], number>> = { h264: 0
 /** One row a coding: closed groups of two seconds at most, BT.709, at the wanted rate. */
 const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: Pass) => string[]>> = {
   h264: (plan, pass) => [
-    ...buildCoderArgs(plan, pass.pass === 1 ? 'first' : 'second'), '-b:v', String(pass.videoBps), '-qmin', String(Math.max(1, Math.round(plan.leastCrf) - FINER)), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
+    ...buildCoderArgs(plan, pass.pass === 1 ? 'first' : 'second'),
+    '-b:v',
+    String(pass.videoBps),
+    '-qmin',
+    String(Math.max(1, Math.round(plan.leastCrf) - FINER)),
+    '-pass',
+    String(pass.pass),
+    '-passlogfile',
+    pass.logFile,
   ],
   hevc: (plan, pass) => [
-    '-c:v', 'libx265', '-preset', 'fast', '-b:v', String(pass.videoBps), '-tag:v', 'hvc1', '-pix_fmt', 'yuv420p', ...buildCommonArgs(plan),
-    '-x265-params', `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.frameRate))}:pools=2:frame-threads=1:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
+    '-c:v',
+    'libx265',
+    '-preset',
+    'fast',
+    '-b:v',
+    String(pass.videoBps),
+    '-tag:v',
+    'hvc1',
+    '-pix_fmt',
+    'yuv420p',
+    ...buildCommonArgs(plan),
+    '-x265-params',
+    `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.frameRate))}:pools=2:frame-threads=1:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
   ],
   vp9: (plan, pass) => [
-    '-c:v', 'libvpx-vp9', '-deadline', 'good', '-cpu-used', pass.pass === 1 ? '4' : '2', '-row-mt', '1', '-tile-columns', '1', '-threads', '2',
-    '-b:v', String(pass.videoBps), ...buildCommonArgs(plan), '-pass', String(pass.pass), '-passlogfile', pass.logFile,
+    '-c:v',
+    'libvpx-vp9',
+    '-deadline',
+    'good',
+    '-cpu-used',
+    pass.pass === 1 ? '4' : '2',
+    '-row-mt',
+    '1',
+    '-tile-columns',
+    '1',
+    '-threads',
+    '2',
+    '-b:v',
+    String(pass.videoBps),
+    ...buildCommonArgs(plan),
+    '-pass',
+    String(pass.pass),
+    '-passlogfile',
+    pass.logFile,
   ],
 };
 
@@ -115,5 +229,11 @@ const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: P
 const FINER = 4;
 
 function buildCommonArgs(plan: VideoPlan): string[] {
-  return ['-g', String(countGroupFrames(readRate(plan.frameRate))), ...BT709_TAGS, '-r', `${plan.frameRate.numerator}/${plan.frameRate.denominator}`];
+  return [
+    '-g',
+    String(countGroupFrames(readRate(plan.frameRate))),
+    ...BT709_TAGS,
+    '-r',
+    `${plan.frameRate.numerator}/${plan.frameRate.denominator}`,
+  ];
 }

@@ -3,12 +3,45 @@ import { describe, expect, it } from 'vitest';
 import { buildSoundChain, buildVideoCut, measureSamples } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
-const sound = { codec: 'aac' as const, bitrateBps: 160_000, channels: 2, rateHz: 48_000, gainDb: 0, isCopied: false };
-const plan = { kind: 'video', keep: { startUs: 5_000_000, finishUs: 15_000_000 }, frameRate: { numerator: 25, denominator: 1 }, frameCount: 250, widthPx: 1280, heightPx: 720, isDeinterlaced: false, recipe: { turnDegrees: 0, isMirrored: false }, sound, toneMapFrom: null } as unknown as VideoPlan;
-const video = { rateKind: 'constant', hdr: null, bitDepth: 8, pixelFormat: 'yuv420p', chroma: '4:2:0', widthPx: 1920, heightPx: 1080, codedWidthPx: 1920, codedHeightPx: 1080, rotationDegrees: 0, pixelAspect: { numerator: 1, denominator: 1 }, color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' }, interlace: 'progressive' } as unknown as PictureSource['video'];
+const sound = {
+  codec: 'aac' as const,
+  bitrateBps: 160_000,
+  channels: 2,
+  rateHz: 48_000,
+  gainDb: 0,
+  isCopied: false,
+};
+const plan = {
+  kind: 'video',
+  keep: { startUs: 5_000_000, finishUs: 15_000_000 },
+  frameRate: { numerator: 25, denominator: 1 },
+  frameCount: 250,
+  widthPx: 1280,
+  heightPx: 720,
+  isDeinterlaced: false,
+  recipe: { turnDegrees: 0, isMirrored: false },
+  sound,
+  toneMapFrom: null,
+} as unknown as VideoPlan;
+const video = {
+  rateKind: 'constant',
+  hdr: null,
+  bitDepth: 8,
+  pixelFormat: 'yuv420p',
+  chroma: '4:2:0',
+  widthPx: 1920,
+  heightPx: 1080,
+  codedWidthPx: 1920,
+  codedHeightPx: 1080,
+  rotationDegrees: 0,
+  pixelAspect: { numerator: 1, denominator: 1 },
+  color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' },
+  interlace: 'progressive',
+} as unknown as PictureSource['video'];
 const take = { path: '/take.mp4', facts: { container: 'mp4', video } as unknown as MediaFacts };
 const source: PictureSource = { path: '/take.mp4', container: 'mp4', video, isTake: true };
-const cut = (changes: Partial<Parameters<typeof buildVideoCut>[0]> = {}) => buildVideoCut({ picture: source, take, plan, previousFrameUs: 4_960_000, hasSound: true, ...changes });
+const cut = (changes: Partial<Parameters<typeof buildVideoCut>[0]> = {}) =>
+  buildVideoCut({ picture: source, take, plan, previousFrameUs: 4_960_000, hasSound: true, ...changes });
 const seekOf = (args: readonly string[]) => Number(args[args.indexOf('-ss') + 1]);
 
 describe('the cut', () => {
@@ -21,7 +54,10 @@ describe('the cut', () => {
     expect(graph).toContain('trim=end_frame=250');
   });
   it('does not seek before the start, nor trim where nothing lies before', () => {
-    const { input, graph } = cut({ plan: { ...plan, keep: { startUs: 0, finishUs: 10_000_000 } }, previousFrameUs: null });
+    const { input, graph } = cut({
+      plan: { ...plan, keep: { startUs: 0, finishUs: 10_000_000 } },
+      previousFrameUs: null,
+    });
     expect(input).not.toContain('-ss');
     expect(graph.split(';')[0]).not.toContain('trim=start');
   });
@@ -33,7 +69,12 @@ describe('the cut', () => {
     expect(graph).not.toContain('[a]');
   });
   it('turns after scaling, so that the plan tells the size as it is shown', () => {
-    const turned = { ...plan, widthPx: 720, heightPx: 1280, recipe: { ...plan.recipe, turnDegrees: 90 as const, isMirrored: true } } as VideoPlan;
+    const turned = {
+      ...plan,
+      widthPx: 720,
+      heightPx: 1280,
+      recipe: { ...plan.recipe, turnDegrees: 90 as const, isMirrored: true },
+    } as VideoPlan;
     const { graph } = cut({ plan: turned });
     expect(graph).toMatch(/1280.*720.*transpose=clock,hflip\[v\]/);
   });
@@ -53,7 +94,15 @@ describe('sound of a cut', () => {
     expect(measureSamples({ ...plan, frameCount: 1 })).toBe(1024);
   });
   it('is filled with silence to its length and turned up or down only where asked', () => {
-    expect(buildSoundChain(sound, 3, 1000)).toEqual(['asetpts=PTS-(3.000000)/TB', 'aresample=48000:async=1:first_pts=0', 'aformat=sample_fmts=fltp:channel_layouts=stereo', 'atrim=start_sample=0:end_sample=1000', 'apad=whole_len=1000']);
-    expect(buildSoundChain({ ...sound, gainDb: -3.5, channels: 1 }, 0, 10).join()).toMatch(/layouts=mono,volume=-3\.50dB/);
+    expect(buildSoundChain(sound, 3, 1000)).toEqual([
+      'asetpts=PTS-(3.000000)/TB',
+      'aresample=48000:async=1:first_pts=0',
+      'aformat=sample_fmts=fltp:channel_layouts=stereo',
+      'atrim=start_sample=0:end_sample=1000',
+      'apad=whole_len=1000',
+    ]);
+    expect(buildSoundChain({ ...sound, gainDb: -3.5, channels: 1 }, 0, 10).join()).toMatch(
+      /layouts=mono,volume=-3\.50dB/,
+    );
   });
 });

@@ -40,15 +40,21 @@ export function buildVideoCut(cut: CutInput): CutArgs {
   const first = cut.span?.first ?? 0;
   const last = cut.span?.last ?? plan.frameCount;
   const firstUs = (first * plan.frameRate.denominator * 1e6) / plan.frameRate.numerator;
-  const runUpUs = first > 0 && take.facts.video?.rateKind === 'constant' && !plan.isDeinterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
-  const seekUs = Math.floor(Math.max(0, plan.keep.startUs + firstUs + (cut.isAtKeyframe ? BEYOND_KEYFRAME_US : -runUpUs)));
+  const runUpUs =
+    first > 0 && take.facts.video?.rateKind === 'constant' && !plan.isDeinterlaced
+      ? SHORT_RUN_UP_US
+      : RUN_UP_US;
+  const seekUs = Math.floor(
+    Math.max(0, plan.keep.startUs + firstUs + (cut.isAtKeyframe ? BEYOND_KEYFRAME_US : -runUpUs)),
+  );
   const half = previousFrameUs === null ? 0 : Math.floor((plan.keep.startUs - previousFrameUs) / 2);
   const startS = (plan.keep.startUs - half - seekUs) / 1e6;
   const zeroS = (plan.keep.startUs - seekUs) / 1e6;
   const rate = `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
   const size = { widthPx: plan.widthPx, heightPx: plan.heightPx };
   const turned = plan.recipe.turnDegrees;
-  const sizeBeforeTurn = turned === 90 || turned === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
+  const sizeBeforeTurn =
+    turned === 90 || turned === 270 ? { widthPx: size.heightPx, heightPx: size.widthPx } : size;
   const picture = [
     ...(half > 0 && startS > 0 ? [`trim=start=${startS.toFixed(6)}`] : []),
     `setpts=PTS-(${zeroS.toFixed(6)})/TB`,
@@ -61,10 +67,18 @@ export function buildVideoCut(cut: CutInput): CutArgs {
   ];
   const chains = [`[0:v:0]${picture.join(',')}[v]`];
   const isApart = !source.isTake;
-  if (plan.sound && hasSound) chains.push(`[${isApart ? 1 : 0}:a:0]${buildSoundChain(plan.sound, zeroS, measureSamples(plan)).join(',')}[a]`);
-  const seek = seekUs > 0 ? [...(cut.isAtKeyframe ? ['-noaccurate_seek'] : []), '-ss', (seekUs / 1e6).toFixed(6)] : [];
-  const sound = plan.sound && hasSound && isApart ? [...seek, ...buildInputArgs(take.path, take.facts.container)] : [];
-  return { input: [...seek, ...buildInputArgs(source.path, source.container), ...sound], graph: chains.join(';') };
+  if (plan.sound && hasSound)
+    chains.push(
+      `[${isApart ? 1 : 0}:a:0]${buildSoundChain(plan.sound, zeroS, measureSamples(plan)).join(',')}[a]`,
+    );
+  const seek =
+    seekUs > 0 ? [...(cut.isAtKeyframe ? ['-noaccurate_seek'] : []), '-ss', (seekUs / 1e6).toFixed(6)] : [];
+  const sound =
+    plan.sound && hasSound && isApart ? [...seek, ...buildInputArgs(take.path, take.facts.container)] : [];
+  return {
+    input: [...seek, ...buildInputArgs(source.path, source.container), ...sound],
+    graph: chains.join(';'),
+  };
 }
 
 /** Samples of sound that a plan holds: whole coding frames, none beyond the last picture. */
@@ -75,7 +89,11 @@ export function measureSamples(plan: VideoPlan): number {
 }
 
 /** Filters that cut sound from `zeroS` on, in exactly `samples` samples at the planned rate, channels and gain. */
-export function buildSoundChain(sound: NonNullable<VideoPlan['sound']>, zeroS: number, samples: number): string[] {
+export function buildSoundChain(
+  sound: NonNullable<VideoPlan['sound']>,
+  zeroS: number,
+  samples: number,
+): string[] {
   const layout = sound.channels === 1 ? 'mono' : 'stereo';
   return [
     `asetpts=PTS-(${zeroS.toFixed(6)})/TB`,
@@ -88,6 +106,7 @@ export function buildSoundChain(sound: NonNullable<VideoPlan['sound']>, zeroS: n
 }
 
 function buildTurn(turnDegrees: number, isMirrored: boolean): string[] {
-  const turn = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[turnDegrees] ?? [];
+  const turn =
+    { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[turnDegrees] ?? [];
   return [...turn, ...(isMirrored ? ['hflip'] : [])];
 }

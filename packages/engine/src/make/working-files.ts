@@ -17,16 +17,38 @@ export interface PictureSource {
 
 /** Facts of a working picture: what bringing in made of the take's own. */
 export function describeWorkingPicture(video: VideoFacts, size: SizePx): VideoFacts {
-  return { ...video, codec: 'h264', pixelFormat: 'yuv420p', bitDepth: 8, chroma: '4:2:0', codedWidthPx: size.widthPx, codedHeightPx: size.heightPx, ...size, pixelAspect: { numerator: 1, denominator: 1 }, rotationDegrees: 0, color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' }, hdr: null };
+  return {
+    ...video,
+    codec: 'h264',
+    pixelFormat: 'yuv420p',
+    bitDepth: 8,
+    chroma: '4:2:0',
+    codedWidthPx: size.widthPx,
+    codedHeightPx: size.heightPx,
+    ...size,
+    pixelAspect: { numerator: 1, denominator: 1 },
+    rotationDegrees: 0,
+    color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' },
+    hdr: null,
+  };
 }
 
 /** The best picture to make the file from: the intermediate where it is at least as large as the result, else the take. */
-export function choosePicture(take: { path: string; facts: MediaFacts }, wanted: SizePx, working: WorkingFiles | undefined): PictureSource {
+export function choosePicture(
+  take: { path: string; facts: MediaFacts },
+  wanted: SizePx,
+  working: WorkingFiles | undefined,
+): PictureSource {
   const { video, container } = take.facts;
   if (!video) throw new TypeError('A take with a picture was expected.');
   const inter = working?.intermediate;
-  const isLargeEnough = inter !== undefined && Math.max(inter.widthPx, inter.heightPx) >= Math.max(wanted.widthPx, wanted.heightPx) && Math.min(inter.widthPx, inter.heightPx) >= Math.min(wanted.widthPx, wanted.heightPx);
-  return inter && isLargeEnough ? { path: inter.path, container: 'mp4', video: describeWorkingPicture(video, inter), isTake: false } : { path: take.path, container, video, isTake: true };
+  const isLargeEnough =
+    inter !== undefined &&
+    Math.max(inter.widthPx, inter.heightPx) >= Math.max(wanted.widthPx, wanted.heightPx) &&
+    Math.min(inter.widthPx, inter.heightPx) >= Math.min(wanted.widthPx, wanted.heightPx);
+  return inter && isLargeEnough
+    ? { path: inter.path, container: 'mp4', video: describeWorkingPicture(video, inter), isTake: false }
+    : { path: take.path, container, video, isTake: true };
 }
 
 /** An intermediate as working file, its size read from itself; none where it cannot be read. */
@@ -34,7 +56,9 @@ export async function openIntermediate(path: string | undefined): Promise<Workin
   if (path === undefined) return {};
   const probe = await probeStreams(path, 'mp4').catch(() => null);
   const stream = probe?.streams.find((each) => each.codec_type === 'video');
-  return stream?.width && stream.height ? { intermediate: { path, widthPx: stream.width, heightPx: stream.height } } : {};
+  return stream?.width && stream.height
+    ? { intermediate: { path, widthPx: stream.width, heightPx: stream.height } }
+    : {};
 }
 
 /** Lines above which an intermediate keeps no more than this; assignments hardly ever ask for more. */
@@ -56,10 +80,18 @@ export function chooseIntermediateCrf(durationUs: number): number {
  * Size of the intermediate of a take that is costly to decode (HDR, more than 8 bits, or over 1080 lines); null where none is worth it.
  * With `mostLines` it has no more than the limits allow, so that nothing is scaled twice.
  */
-export function planIntermediate(video: VideoFacts, durationUs: number, mostLines: number | null = null): SizePx | null {
+export function planIntermediate(
+  video: VideoFacts,
+  durationUs: number,
+  mostLines: number | null = null,
+): SizePx | null {
   const short = Math.min(video.widthPx, video.heightPx);
-  if (!(isCostlyToDecode(video) || short > INTERMEDIATE_SHORT_EDGE) || durationUs > LONGEST_COPIED_US) return null;
-  const scale = Math.min(1, Math.min(INTERMEDIATE_SHORT_EDGE, Math.max(LEAST_SHORT_EDGE, mostLines ?? Infinity)) / short);
+  if (!(isCostlyToDecode(video) || short > INTERMEDIATE_SHORT_EDGE) || durationUs > LONGEST_COPIED_US)
+    return null;
+  const scale = Math.min(
+    1,
+    Math.min(INTERMEDIATE_SHORT_EDGE, Math.max(LEAST_SHORT_EDGE, mostLines ?? Infinity)) / short,
+  );
   const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
   return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
 }

@@ -22,7 +22,12 @@ const USUAL_SHARE = 0.72;
  * The best whole quality between `least` and `best` that fits the bytes: found by bisection on the quick coder, scaled by what the real one
  * takes beside it, then walked to the exact edge with the real one. Where not even `least` fits, that is given, and told.
  */
-export async function findQuality<T>(coders: QualityCoders<T>, maxBytes: number | null, least: number, best: number): Promise<FoundQuality<T>> {
+export async function findQuality<T>(
+  coders: QualityCoders<T>,
+  maxBytes: number | null,
+  least: number,
+  best: number,
+): Promise<FoundQuality<T>> {
   const coded = new Map<number, T>();
   const probed = new Map<number, number>();
   const code = async (quality: number) => remember(coded, quality, coders.code);
@@ -39,13 +44,18 @@ export async function findQuality<T>(coders: QualityCoders<T>, maxBytes: number 
     return low;
   };
   let quality = maxBytes === null ? best : await guess(USUAL_SHARE);
-  if (maxBytes !== null) quality = await guess(coders.sizeOf(await code(quality)) / Math.max(1, await probe(quality)));
+  if (maxBytes !== null)
+    quality = await guess(coders.sizeOf(await code(quality)) / Math.max(1, await probe(quality)));
   while (quality > least && !(await fits(quality))) quality -= 1;
   while (quality < best && (await fits(quality)) && (await fits(quality + 1))) quality += 1;
   return { coded: await code(quality), quality, fits: await fits(quality), probes: coded.size };
 }
 
-async function remember<V>(known: Map<number, V>, quality: number, work: (quality: number) => Promise<V>): Promise<V> {
+async function remember<V>(
+  known: Map<number, V>,
+  quality: number,
+  work: (quality: number) => Promise<V>,
+): Promise<V> {
   const before = known.get(quality);
   if (before !== undefined) return before;
   const found = await work(quality);

@@ -16,12 +16,24 @@ export async function inspectPhoto(path: string, container: string): Promise<z.i
     const { width, height } = await photo.clone().metadata();
     const profile = findHeifProfile(await readFile(path));
     return {
-      photo: { codec: 'hevc', widthPx: width, heightPx: height, orientation: 1, bitDepth: 8, channels: 3, hasAlpha: false, colorProfile: profile ? readProfileName(profile) : null, isProgressive: false, frameCount: 1 },
+      photo: {
+        codec: 'hevc',
+        widthPx: width,
+        heightPx: height,
+        orientation: 1,
+        bitDepth: 8,
+        channels: 3,
+        hasAlpha: false,
+        colorProfile: profile ? readProfileName(profile) : null,
+        isProgressive: false,
+        frameCount: 1,
+      },
       ...privateFacts,
     };
   }
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
-  if (header.width * header.height * (header.pages ?? 1) > MOST_PIXELS) throw new ApodixError('TOO_MANY_PIXELS');
+  if (header.width * header.height * (header.pages ?? 1) > MOST_PIXELS)
+    throw new ApodixError('TOO_MANY_PIXELS');
   await (await openPhoto(path, container)).stats();
   const orientation = header.orientation ?? 1;
   const isTurned = orientation >= 5;
@@ -42,14 +54,20 @@ export async function inspectPhoto(path: string, container: string): Promise<z.i
   };
 }
 
-async function readPrivateFacts(path: string): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
-  const tags = (await exifr.parse(path, { tiff: true, exif: true, gps: true, xmp: true, iptc: true }).catch(() => undefined)) as Record<string, unknown> | undefined;
+async function readPrivateFacts(
+  path: string,
+): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
+  const tags = (await exifr
+    .parse(path, { tiff: true, exif: true, gps: true, xmp: true, iptc: true })
+    .catch(() => undefined)) as Record<string, unknown> | undefined;
   const names = Object.keys(tags ?? {});
   const time = tags?.DateTimeOriginal ?? tags?.CreateDate;
   return {
     captureTime: time instanceof Date && !Number.isNaN(time.getTime()) ? time.toISOString() : null,
     locationPresent: names.some((name) => /^(GPS|latitude$|longitude$|City$|Sub-?location)/i.test(name)),
-    deviceSerialPresent: names.some((name) => /serial/i.test(name) && String(tags?.[name] ?? '').trim() !== ''),
+    deviceSerialPresent: names.some(
+      (name) => /serial/i.test(name) && String(tags?.[name] ?? '').trim() !== '',
+    ),
   };
 }
 

@@ -10,12 +10,20 @@ import { buildPngChunk } from './png-chunks.ts';
 export const MOST_PIXELS = 200_000_000;
 /** Long edge of a drawn page where nothing else is asked for. */
 const USUAL_PAGE_PX = 2400;
-const SHARP_OPTIONS = { limitInputPixels: MOST_PIXELS, failOn: 'error', sequentialRead: true, unlimited: false } as const;
+const SHARP_OPTIONS = {
+  limitInputPixels: MOST_PIXELS,
+  failOn: 'error',
+  sequentialRead: true,
+  unlimited: false,
+} as const;
 
 interface HeifImage {
   get_width(): number;
   get_height(): number;
-  display(target: { data: Uint8ClampedArray; width: number; height: number }, done: (result: unknown) => void): void;
+  display(
+    target: { data: Uint8ClampedArray; width: number; height: number },
+    done: (result: unknown) => void,
+  ): void;
   free?(): void;
 }
 interface HeifLibrary {
@@ -37,7 +45,8 @@ export function explainPhotoError(error: unknown): ApodixError {
   if (error instanceof ApodixError) return error;
   const text = error instanceof Error ? error.message : String(error);
   if (/pixel limit|exceeds/i.test(text)) return new ApodixError('TOO_MANY_PIXELS', { cause: error });
-  if (/premature|truncat|ended|end of|not enough|unexpected end/i.test(text)) return new ApodixError('TRUNCATED', { cause: error });
+  if (/premature|truncat|ended|end of|not enough|unexpected end/i.test(text))
+    return new ApodixError('TRUNCATED', { cause: error });
   if (/ENOSPC|no space/i.test(text)) return new ApodixError('NO_DISK_SPACE', { cause: error });
   return new ApodixError('DAMAGED', { cause: error });
 }
@@ -54,10 +63,15 @@ async function openHeic(bytes: Buffer): Promise<Sharp> {
   if (width * height > MOST_PIXELS) throw new ApodixError('TOO_MANY_PIXELS');
   const data = new Uint8ClampedArray(width * height * 4);
   await new Promise<void>((resolve, reject) => {
-    image.display({ data, width, height }, (result) => (result ? resolve() : reject(new ApodixError('DAMAGED'))));
+    image.display({ data, width, height }, (result) =>
+      result ? resolve() : reject(new ApodixError('DAMAGED')),
+    );
   });
   image.free?.();
-  const raw = sharp(Buffer.from(data.buffer), { raw: { width, height, channels: 4 }, limitInputPixels: MOST_PIXELS }).removeAlpha();
+  const raw = sharp(Buffer.from(data.buffer), {
+    raw: { width, height, channels: 4 },
+    limitInputPixels: MOST_PIXELS,
+  }).removeAlpha();
   const profile = findHeifProfile(bytes);
   if (!profile) return raw;
   const png = await raw.png({ compressionLevel: 0 }).toBuffer();
@@ -67,7 +81,11 @@ async function openHeic(bytes: Buffer): Promise<Sharp> {
 /** The largest image extent (`ispe`, ISO/IEC 23008-12 6.5.3) that a HEIF file declares. */
 export function findLargestHeifExtent(bytes: Buffer): { widthPx: number; heightPx: number } | null {
   let largest: { widthPx: number; heightPx: number } | null = null;
-  for (let at = bytes.indexOf('ispe'); at >= 0 && at + 16 <= bytes.length; at = bytes.indexOf('ispe', at + 4)) {
+  for (
+    let at = bytes.indexOf('ispe');
+    at >= 0 && at + 16 <= bytes.length;
+    at = bytes.indexOf('ispe', at + 4)
+  ) {
     const found = { widthPx: bytes.readUInt32BE(at + 8), heightPx: bytes.readUInt32BE(at + 12) };
     if (!largest || found.widthPx * found.heightPx > largest.widthPx * largest.heightPx) largest = found;
   }
@@ -87,6 +105,9 @@ export function findHeifProfile(bytes: Buffer): Buffer | null {
 /** Puts an `iCCP` chunk (PNG, third edition, 11.3.2.3) right after the header of a PNG. */
 function insertPngProfile(png: Buffer, profile: Buffer): Buffer {
   const AFTER_HEADER = 33;
-  const chunk = buildPngChunk('iCCP', Buffer.concat([Buffer.from('icc\0\0', 'latin1'), deflateSync(profile)]));
+  const chunk = buildPngChunk(
+    'iCCP',
+    Buffer.concat([Buffer.from('icc\0\0', 'latin1'), deflateSync(profile)]),
+  );
   return Buffer.concat([png.subarray(0, AFTER_HEADER), chunk, png.subarray(AFTER_HEADER)]);
 }

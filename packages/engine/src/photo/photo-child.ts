@@ -21,5 +21,12 @@ try {
   process.stdout.write(JSON.stringify({ answer: await answer(request) }));
 } catch (error) {
   const fault = explainPhotoError(error);
-  process.stdout.write(JSON.stringify({ fault: { code: fault.code, detail: fault.detail ?? (fault.cause instanceof Error ? fault.cause.message : undefined) } }));
+  process.stdout.write(
+    JSON.stringify({
+      fault: {
+        code: fault.code,
+        detail: fault.detail ?? (fault.cause instanceof Error ? fault.cause.message : undefined),
+      },
+    }),
+  );
 }

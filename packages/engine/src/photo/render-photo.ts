@@ -15,9 +15,20 @@ const FULL_CHROMA_FROM = 82;
 
 /** Writes upright previews in sRGB. */
 export async function renderPreviews(request: Extract<PhotoRequest, { task: 'preview' }>): Promise<void> {
-  const photo = (await openPhoto(request.path, request.container)).toColourspace('srgb').flatten({ background: '#ffffff' });
+  const photo = (await openPhoto(request.path, request.container))
+    .toColourspace('srgb')
+    .flatten({ background: '#ffffff' });
   for (const output of request.outputs) {
-    await photo.clone().resize({ width: output.longEdgePx, height: output.longEdgePx, fit: 'inside', withoutEnlargement: true }).jpeg({ quality: output.quality }).toFile(output.path);
+    await photo
+      .clone()
+      .resize({
+        width: output.longEdgePx,
+        height: output.longEdgePx,
+        fit: 'inside',
+        withoutEnlargement: true,
+      })
+      .jpeg({ quality: output.quality })
+      .toFile(output.path);
   }
 }
 
@@ -30,11 +41,21 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
   // Loaded only where it is needed: each photograph has a process of its own.
   const document = request.format === 'pdf' ? await import('../document/write-pdf.ts') : null;
   if (document && request.container === 'pdf') return document.fitPdf(request);
-  const upright = (await openPhoto(request.path, request.container, Math.max(request.widthPx, request.heightPx))).toColourspace('srgb');
-  const flat = request.format === 'png' || request.format === 'webp' ? upright : upright.flatten({ background: '#ffffff' });
+  const upright = (
+    await openPhoto(request.path, request.container, Math.max(request.widthPx, request.heightPx))
+  ).toColourspace('srgb');
+  const flat =
+    request.format === 'png' || request.format === 'webp'
+      ? upright
+      : upright.flatten({ background: '#ffffff' });
   // libvips mirrors before it turns: turning and then mirroring is mirroring and then turning the other way.
-  const stood = await sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false }).flop(request.isMirrored).rotate(request.isMirrored ? (360 - request.turnDegrees) % 360 : request.turnDegrees).png({ compressionLevel: 1 }).toBuffer();
-  const maxBytes = request.maxBytes === null ? null : Math.max(1, request.maxBytes - (document?.PDF_FRAME_BYTES ?? 0));
+  const stood = await sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false })
+    .flop(request.isMirrored)
+    .rotate(request.isMirrored ? (360 - request.turnDegrees) % 360 : request.turnDegrees)
+    .png({ compressionLevel: 1 })
+    .toBuffer();
+  const maxBytes =
+    request.maxBytes === null ? null : Math.max(1, request.maxBytes - (document?.PDF_FRAME_BYTES ?? 0));
   const wrap = document?.wrapInPdf ?? null;
   let { widthPx, heightPx } = request;
   let probes = 0;
@@ -45,26 +66,57 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
     if (found.fits) return finish(request, wrap, found, { widthPx, heightPx, probes, fits: true });
     const ratio = found.coded.length / (maxBytes ?? Infinity);
     const short = Math.min(widthPx, heightPx);
-    const nextShort = Math.max(request.leastShortEdgePx, Math.floor(short * Math.min(0.96, Math.sqrt(0.94 / ratio))));
+    const nextShort = Math.max(
+      request.leastShortEdgePx,
+      Math.floor(short * Math.min(0.96, Math.sqrt(0.94 / ratio))),
+    );
     if (nextShort >= short) {
       const lowest = await findBest(picture, request.format, maxBytes, HARD_LEAST_QUALITY);
-      return finish(request, wrap, lowest, { widthPx, heightPx, probes: probes + lowest.probes, fits: lowest.fits });
+      return finish(request, wrap, lowest, {
+        widthPx,
+        heightPx,
+        probes: probes + lowest.probes,
+        fits: lowest.fits,
+      });
     }
-    [widthPx, heightPx] = [Math.max(1, Math.round((widthPx * nextShort) / short)), Math.max(1, Math.round((heightPx * nextShort) / short))];
+    [widthPx, heightPx] = [
+      Math.max(1, Math.round((widthPx * nextShort) / short)),
+      Math.max(1, Math.round((heightPx * nextShort) / short)),
+    ];
   }
 }
 
 async function resize(stood: Buffer, width: number, height: number): Promise<Sharp> {
-  const { data, info } = await sharp(stood, { limitInputPixels: false }).resize({ width, height, fit: 'fill', kernel: 'lanczos3' }).raw().toBuffer({ resolveWithObject: true });
-  return sharp(data, { raw: { width: info.width, height: info.height, channels: info.channels }, limitInputPixels: false });
+  const { data, info } = await sharp(stood, { limitInputPixels: false })
+    .resize({ width, height, fit: 'fill', kernel: 'lanczos3' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return sharp(data, {
+    raw: { width: info.width, height: info.height, channels: info.channels },
+    limitInputPixels: false,
+  });
 }
 
-async function findBest(picture: Sharp, format: RenderRequest['format'], maxBytes: number | null, least: number): Promise<Omit<FoundQuality<Buffer>, 'quality'> & { readonly quality: number | null }> {
+async function findBest(
+  picture: Sharp,
+  format: RenderRequest['format'],
+  maxBytes: number | null,
+  least: number,
+): Promise<Omit<FoundQuality<Buffer>, 'quality'> & { readonly quality: number | null }> {
   if (format === 'png' || format === 'tiff') {
     const coded = await encode(picture, format, 100);
     return { coded, quality: null, fits: maxBytes === null || coded.length <= maxBytes, probes: 1 };
   }
-  return findQuality({ code: (quality) => encode(picture, format, quality), probe: async (quality) => (await encodeQuickly(picture, format, quality)).length, sizeOf: (coded) => coded.length }, maxBytes, least, BEST_QUALITY);
+  return findQuality(
+    {
+      code: (quality) => encode(picture, format, quality),
+      probe: async (quality) => (await encodeQuickly(picture, format, quality)).length,
+      sizeOf: (coded) => coded.length,
+    },
+    maxBytes,
+    least,
+    BEST_QUALITY,
+  );
 }
 
 function encode(picture: Sharp, format: RenderRequest['format'], quality: number): Promise<Buffer> {
@@ -79,17 +131,33 @@ function encode(picture: Sharp, format: RenderRequest['format'], quality: number
 /** Bytes that run alongside those of `encode`, in a fraction of its time. */
 function encodeQuickly(picture: Sharp, format: RenderRequest['format'], quality: number): Promise<Buffer> {
   if (format === 'webp') return picture.clone().webp({ quality, effort: 0 }).toBuffer();
-  return picture.clone().jpeg({ quality, chromaSubsampling: chooseChroma(quality) }).toBuffer();
+  return picture
+    .clone()
+    .jpeg({ quality, chromaSubsampling: chooseChroma(quality) })
+    .toBuffer();
 }
 
 function chooseChroma(quality: number): string {
   return quality >= FULL_CHROMA_FROM ? '4:4:4' : '4:2:0';
 }
 
-type Wrap = (jpeg: Uint8Array, size: { readonly widthPx: number; readonly heightPx: number }) => Promise<Uint8Array>;
+type Wrap = (
+  jpeg: Uint8Array,
+  size: { readonly widthPx: number; readonly heightPx: number },
+) => Promise<Uint8Array>;
 
-async function finish(request: RenderRequest, wrap: Wrap | null, found: { readonly coded: Buffer; readonly quality: number | null }, result: Pick<PhotoRendered, 'widthPx' | 'heightPx' | 'probes' | 'fits'>): Promise<PhotoRendered> {
+async function finish(
+  request: RenderRequest,
+  wrap: Wrap | null,
+  found: { readonly coded: Buffer; readonly quality: number | null },
+  result: Pick<PhotoRendered, 'widthPx' | 'heightPx' | 'probes' | 'fits'>,
+): Promise<PhotoRendered> {
   await writeFile(request.outputPath, wrap ? await wrap(found.coded, result) : found.coded);
   const sizeBytes = (await stat(request.outputPath)).size;
-  return { ...result, fits: result.fits && (request.maxBytes === null || sizeBytes <= request.maxBytes), quality: found.quality, sizeBytes };
+  return {
+    ...result,
+    fits: result.fits && (request.maxBytes === null || sizeBytes <= request.maxBytes),
+    quality: found.quality,
+    sizeBytes,
+  };
 }

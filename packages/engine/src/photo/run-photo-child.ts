@@ -11,8 +11,15 @@ const HEAP_MB = 3072;
 
 /** Runs one photograph task in a child process with limits on time and memory; throws the fault that the child tells. */
 export async function runPhotoChild(request: PhotoRequest, signal?: AbortSignal): Promise<unknown> {
-  const nodeArgs = [`--max-old-space-size=${HEAP_MB}`, ...(isSource ? ['--import', 'tsx', '--conditions=source'] : []), childPath];
-  const guards = process.platform === 'linux' && existsSync('/usr/bin/setpriv') ? ['setpriv', '--pdeathsig', 'KILL', 'nice', '-n', '10'] : [];
+  const nodeArgs = [
+    `--max-old-space-size=${HEAP_MB}`,
+    ...(isSource ? ['--import', 'tsx', '--conditions=source'] : []),
+    childPath,
+  ];
+  const guards =
+    process.platform === 'linux' && existsSync('/usr/bin/setpriv')
+      ? ['setpriv', '--pdeathsig', 'KILL', 'nice', '-n', '10']
+      : [];
   const [file = process.execPath, ...args] = [...guards, process.execPath, ...nodeArgs];
   const result = await execa(file, args, {
     input: JSON.stringify(request),
@@ -25,7 +32,11 @@ export async function runPhotoChild(request: PhotoRequest, signal?: AbortSignal)
   if (result.isCanceled) throw new ApodixError('CANCELLED');
   if (result.timedOut) throw new ApodixError('TOO_HEAVY');
   const parsed = PhotoAnswer.safeParse(parseJson(result.stdout));
-  if (!parsed.success) throw new ApodixError(result.signal === 'SIGKILL' || /heap out of memory/.test(result.stderr) ? 'TOO_HEAVY' : 'DAMAGED', { cause: new Error(`${result.shortMessage ?? ''}\n${result.stderr.slice(-2000)}`) });
+  if (!parsed.success)
+    throw new ApodixError(
+      result.signal === 'SIGKILL' || /heap out of memory/.test(result.stderr) ? 'TOO_HEAVY' : 'DAMAGED',
+      { cause: new Error(`${result.shortMessage ?? ''}\n${result.stderr.slice(-2000)}`) },
+    );
   if ('fault' in parsed.data) {
     const { code, detail } = parsed.data.fault;
     throw new ApodixError(isFaultCode(code) ? code : 'DAMAGED', detail === undefined ? {} : { detail });

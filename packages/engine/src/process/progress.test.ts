@@ -13,7 +13,13 @@ describe('ProgressMeter', () => {
     meter.begin('Second', 0.25, 1);
     meter.tell(1 / 3);
     meter.tell(1);
-    expect(told.map(({ stage, share }) => [stage, share])).toEqual([['First', 0], ['First', 0.125], ['Second', 0.25], ['Second', 0.5], ['Second', 1]]);
+    expect(told.map(({ stage, share }) => [stage, share])).toEqual([
+      ['First', 0],
+      ['First', 0.125],
+      ['Second', 0.25],
+      ['Second', 0.5],
+      ['Second', 1],
+    ]);
   });
 
   it('tells the time left by the pace so far: 30 s for three tenths leave 70 s', () => {
@@ -41,6 +47,14 @@ describe('ProgressMeter', () => {
 it('reads the share out of progress lines', () => {
   const shares: number[] = [];
   const read = readFfmpegProgress(4_000_000, (share) => shares.push(share));
-  for (const line of ['frame=25', 'out_time_us=1000000', 'out_time=00:00:01.000000', 'out_time_us=N/A', 'out_time_us=5000000', 'progress=end']) read(line);
+  for (const line of [
+    'frame=25',
+    'out_time_us=1000000',
+    'out_time=00:00:01.000000',
+    'out_time_us=N/A',
+    'out_time_us=5000000',
+    'progress=end',
+  ])
+    read(line);
   expect(shares).toEqual([0.25, 1]);
 });

@@ -7,7 +7,10 @@ export interface Progress {
 export type OnProgress = (progress: Progress) => void;
 
 /** Tells the share of a stage from FFmpeg's `-progress` lines. Gives back a reader for those lines. */
-export function readFfmpegProgress(durationUs: number, onShare: (share: number) => void): (line: string) => void {
+export function readFfmpegProgress(
+  durationUs: number,
+  onShare: (share: number) => void,
+): (line: string) => void {
   return (line) => {
     const match = /^out_time_us=(\d+)/.exec(line);
     if (match && durationUs > 0) onShare(Math.min(1, Number(match[1]) / durationUs));
@@ -41,6 +44,10 @@ export class ProgressMeter {
     if (share - this.#reported < 0.005 && shareOfStage < 1) return;
     this.#reported = share;
     const elapsed = (performance.now() - this.#startedAt) / 1000;
-    this.#onProgress({ stage: this.#stage, share, secondsLeft: share > 0.05 ? Math.round((elapsed * (1 - share)) / share) : null });
+    this.#onProgress({
+      stage: this.#stage,
+      share,
+      secondsLeft: share > 0.05 ? Math.round((elapsed * (1 - share)) / share) : null,
+    });
   }
 }

@@ -13,13 +13,19 @@ const endless = ['-v', 'error', '-re', '-f', 'lavfi', '-i', 'anullsrc', '-f', 'n
 
 describe('runTool', () => {
   it('gives what a program writes and how it ended', async () => {
-    const result = await runTool({ tool: 'ffprobe', args: ['-v', 'error', '-show_entries', 'program_version=version', '-of', 'json'] });
+    const result = await runTool({
+      tool: 'ffprobe',
+      args: ['-v', 'error', '-show_entries', 'program_version=version', '-of', 'json'],
+    });
     expect(result).toMatchObject({ exitCode: 0, isCancelled: false, isTimedOut: false });
     expect(JSON.parse(result.stdout)).toBeDefined();
   });
 
   it('does not throw for a bad end, and keeps the last words', async () => {
-    const result = await runTool({ tool: 'ffmpeg', args: ['-v', 'error', '-i', join(folder, 'missing.mp4'), '-f', 'null', '-'] });
+    const result = await runTool({
+      tool: 'ffmpeg',
+      args: ['-v', 'error', '-i', join(folder, 'missing.mp4'), '-f', 'null', '-'],
+    });
     expect(result.exitCode).not.toBe(0);
     expect(result.stderrTail).toContain('No such file');
     expect(buildToolFault(result, 'DAMAGED').code).toBe('DAMAGED');
@@ -50,23 +56,62 @@ describe('runTool', () => {
 
   it('holds a file that grows beyond what is allowed', async () => {
     const path = join(folder, 'big.wav');
-    const result = await runTool({ tool: 'ffmpeg', args: ['-v', 'error', '-f', 'lavfi', '-i', 'anoisesrc=r=48000:d=60', '-f', 'wav', '-y', path], limits: { outputBytes: 200_000 } });
+    const result = await runTool({
+      tool: 'ffmpeg',
+      args: ['-v', 'error', '-f', 'lavfi', '-i', 'anoisesrc=r=48000:d=60', '-f', 'wav', '-y', path],
+      limits: { outputBytes: 200_000 },
+    });
     expect(result.exitCode === 0 && result.signal === null).toBe(false);
     expect((await stat(path)).size).toBeLessThanOrEqual(200_000);
   });
 
   it('tells lines as they come, in the folder that it is given', async () => {
     const lines: string[] = [];
-    await runTool({ tool: 'ffmpeg', args: ['-v', 'error', '-progress', 'pipe:1', '-f', 'lavfi', '-i', 'sine=d=1', '-f', 'wav', '-y', 'here.wav'], cwd: folder, onStdoutLine: (line) => lines.push(line) });
+    await runTool({
+      tool: 'ffmpeg',
+      args: [
+        '-v',
+        'error',
+        '-progress',
+        'pipe:1',
+        '-f',
+        'lavfi',
+        '-i',
+        'sine=d=1',
+        '-f',
+        'wav',
+        '-y',
+        'here.wav',
+      ],
+      cwd: folder,
+      onStdoutLine: (line) => lines.push(line),
+    });
     expect(lines.at(-1)).toBe('progress=end');
     expect((await readFile(join(folder, 'here.wav'))).subarray(0, 4).toString()).toBe('RIFF');
   });
 });
 
 describe('buildToolFault', () => {
-  const ended = (stderrTail: string, signal: string | null = null) => buildToolFault({ command: 'ffmpeg', durationMs: 1, exitCode: 1, signal, isCancelled: false, isTimedOut: false, stdout: '', stderrTail }, 'MAKE_FAILED').code;
+  const ended = (stderrTail: string, signal: string | null = null) =>
+    buildToolFault(
+      {
+        command: 'ffmpeg',
+        durationMs: 1,
+        exitCode: 1,
+        signal,
+        isCancelled: false,
+        isTimedOut: false,
+        stdout: '',
+        stderrTail,
+      },
+      'MAKE_FAILED',
+    ).code;
   it('knows a full disk, too little memory and everything else', () => {
-    expect([ended('av_interleaved_write_frame(): No space left on device'), ended('Disk quota exceeded'), ended('', 'SIGXFSZ')]).toEqual(['NO_DISK_SPACE', 'NO_DISK_SPACE', 'NO_DISK_SPACE']);
+    expect([
+      ended('av_interleaved_write_frame(): No space left on device'),
+      ended('Disk quota exceeded'),
+      ended('', 'SIGXFSZ'),
+    ]).toEqual(['NO_DISK_SPACE', 'NO_DISK_SPACE', 'NO_DISK_SPACE']);
     expect([ended('Cannot allocate memory'), ended('', 'SIGXCPU')]).toEqual(['TOO_HEAVY', 'TOO_HEAVY']);
     expect([ended('moov atom not found'), ended('', 'SIGKILL')]).toEqual(['MAKE_FAILED', 'MAKE_FAILED']);
   });

@@ -40,7 +40,9 @@ export interface ToolResult {
 const DEFAULT_LIMITS: ToolLimits = { seconds: 3600, memoryBytes: 6_000_000_000, outputBytes: 64_000_000_000 };
 const TAIL_LINES = 40;
 /** On Linux the child dies with its parent (PDEATHSIG), works at low priority, and is held to its ceilings by the kernel. */
-const hasGuards = process.platform === 'linux' && ['/usr/bin/setpriv', '/usr/bin/prlimit', '/usr/bin/nice'].every((path) => existsSync(path));
+const hasGuards =
+  process.platform === 'linux' &&
+  ['/usr/bin/setpriv', '/usr/bin/prlimit', '/usr/bin/nice'].every((path) => existsSync(path));
 
 /**
  * Runs a program to its end and tells how it ended; never throws for a bad exit.
@@ -91,6 +93,14 @@ export async function runTool(run: ToolRun): Promise<ToolResult> {
 function guard(run: ToolRun, limits: ToolLimits): [string, string[]] {
   if (!hasGuards) return [run.tool, [...run.args]];
   const cpuSeconds = Math.ceil(limits.seconds * 4);
-  const bounds = [`--as=${limits.memoryBytes}`, `--fsize=${limits.outputBytes}`, `--cpu=${cpuSeconds}`, '--core=0'];
-  return ['setpriv', ['--pdeathsig', 'KILL', 'prlimit', ...bounds, 'nice', '-n', '10', run.tool, ...run.args]];
+  const bounds = [
+    `--as=${limits.memoryBytes}`,
+    `--fsize=${limits.outputBytes}`,
+    `--cpu=${cpuSeconds}`,
+    '--core=0',
+  ];
+  return [
+    'setpriv',
+    ['--pdeathsig', 'KILL', 'prlimit', ...bounds, 'nice', '-n', '10', run.tool, ...run.args],
+  ];
 }

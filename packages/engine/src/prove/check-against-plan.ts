@@ -10,30 +10,51 @@ export function checkAgainstPlan(facts: MediaFacts, plan: Plan, source: MediaFac
   };
   if (facts.kind !== plan.kind) fail(`It came out as ${facts.kind}.`);
   if (facts.container !== plan.container) fail(`It came out as ${facts.container}.`);
-  if (plan.maxBytes !== null && facts.sizeBytes > plan.maxBytes) fail(`It has ${facts.sizeBytes} bytes, over ${plan.maxBytes}.`);
+  if (plan.maxBytes !== null && facts.sizeBytes > plan.maxBytes)
+    fail(`It has ${facts.sizeBytes} bytes, over ${plan.maxBytes}.`);
   if (facts.locationPresent || facts.deviceSerialPresent) fail('Private data came along.');
   if (plan.kind === 'photo') {
     const isTurned = facts.photo !== null && facts.photo.orientation !== 1;
     if (isTurned) fail('An orientation tag came along.');
-    const [pages, wantedPages] = [facts.photo?.frameCount ?? 0, source.container === 'pdf' && plan.container === 'pdf' ? (source.photo?.frameCount ?? 0) : 1];
+    const [pages, wantedPages] = [
+      facts.photo?.frameCount ?? 0,
+      source.container === 'pdf' && plan.container === 'pdf' ? (source.photo?.frameCount ?? 0) : 1,
+    ];
     if (pages !== wantedPages) fail(`It has ${pages} pages instead of ${wantedPages}.`);
     // Of a document the largest picture may be one that is left as it is: the limits themselves judge it.
-    if (facts.photo && plan.container !== 'pdf' && (facts.photo.widthPx > plan.widthPx + 1 || facts.photo.heightPx > plan.heightPx + 1)) fail(`It is ${facts.photo.widthPx}×${facts.photo.heightPx}, more than ${plan.widthPx}×${plan.heightPx}.`);
+    if (
+      facts.photo &&
+      plan.container !== 'pdf' &&
+      (facts.photo.widthPx > plan.widthPx + 1 || facts.photo.heightPx > plan.heightPx + 1)
+    )
+      fail(
+        `It is ${facts.photo.widthPx}×${facts.photo.heightPx}, more than ${plan.widthPx}×${plan.heightPx}.`,
+      );
     return;
   }
   if (plan.kind === 'video') checkVideo(facts, plan, fail);
-  if ((plan.sound === null) !== (facts.sound === null)) fail(plan.sound ? 'The sound is missing.' : 'Sound came along.');
+  if ((plan.sound === null) !== (facts.sound === null))
+    fail(plan.sound ? 'The sound is missing.' : 'Sound came along.');
 }
 
-function checkVideo(facts: MediaFacts, plan: Extract<Plan, { kind: 'video' }>, fail: (what: string) => never): void {
+function checkVideo(
+  facts: MediaFacts,
+  plan: Extract<Plan, { kind: 'video' }>,
+  fail: (what: string) => never,
+): void {
   const { video } = facts;
   if (!video) return fail('The picture is missing.');
-  if (video.frameCount !== plan.frameCount) fail(`It has ${video.frameCount} pictures instead of ${plan.frameCount}.`);
-  if (video.widthPx !== plan.widthPx || video.heightPx !== plan.heightPx) fail(`It is ${video.widthPx}×${video.heightPx} instead of ${plan.widthPx}×${plan.heightPx}.`);
-  if (video.rotationDegrees !== 0 || video.pixelAspect.numerator !== video.pixelAspect.denominator) fail('It is not upright with square pixels.');
+  if (video.frameCount !== plan.frameCount)
+    fail(`It has ${video.frameCount} pictures instead of ${plan.frameCount}.`);
+  if (video.widthPx !== plan.widthPx || video.heightPx !== plan.heightPx)
+    fail(`It is ${video.widthPx}×${video.heightPx} instead of ${plan.widthPx}×${plan.heightPx}.`);
+  if (video.rotationDegrees !== 0 || video.pixelAspect.numerator !== video.pixelAspect.denominator)
+    fail('It is not upright with square pixels.');
   if (video.pixelFormat !== 'yuv420p') fail(`Its pictures are ${video.pixelFormat}.`);
-  if (video.color.matrix !== 'bt709' || video.color.transfer !== 'bt709') fail('Its color tags are not BT.709.');
+  if (video.color.matrix !== 'bt709' || video.color.transfer !== 'bt709')
+    fail('Its color tags are not BT.709.');
   if (plan.container === 'mp4' && facts.moovFirst !== true) fail('Its index does not stand first.');
   const plannedUs = measureFramesUs(plan);
-  if (facts.sound && facts.sound.startUs + facts.sound.durationUs > plannedUs + 30_000) fail('Its sound runs on after the picture.');
+  if (facts.sound && facts.sound.startUs + facts.sound.durationUs > plannedUs + 30_000)
+    fail('Its sound runs on after the picture.');
 }

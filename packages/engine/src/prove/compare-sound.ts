@@ -18,7 +18,14 @@ export interface SoundComparison {
 }
 
 /** Compares the sound of a made file with that of the cut source at the gain that was asked for. */
-export async function compareSound(input: { readonly madePath: string; readonly plan: Exclude<Plan, { kind: 'photo' }>; readonly take: { readonly path: string; readonly facts: MediaFacts }; readonly durationUs: number; readonly folder: string; readonly signal?: AbortSignal }): Promise<SoundComparison | null> {
+export async function compareSound(input: {
+  readonly madePath: string;
+  readonly plan: Exclude<Plan, { kind: 'photo' }>;
+  readonly take: { readonly path: string; readonly facts: MediaFacts };
+  readonly durationUs: number;
+  readonly folder: string;
+  readonly signal?: AbortSignal;
+}): Promise<SoundComparison | null> {
   const { plan, take } = input;
   if (!plan.sound) return null;
   const { sound } = plan;
@@ -31,9 +38,35 @@ export async function compareSound(input: { readonly madePath: string; readonly 
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'info', '-nostats', ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []), '-t', ((input.durationUs + 4_000_000) / 1e6).toFixed(3), ...buildInputArgs(take.path, take.facts.container), ...buildInputArgs(input.madePath, plan.container),
-      '-filter_complex', `[0:a:0]${chain.join(',')},asplit=2[heard][long];[heard]ebur128=peak=true:framelog=verbose[loud];[long]${small}[source];[1:a:0]${small}[made]`,
-      '-map', '[loud]', '-f', 'null', '-', '-map', '[source]', '-f', 's16le', '-y', sourcePcm, '-map', '[made]', '-f', 's16le', '-y', madePcm,
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'info',
+      '-nostats',
+      ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []),
+      '-t',
+      ((input.durationUs + 4_000_000) / 1e6).toFixed(3),
+      ...buildInputArgs(take.path, take.facts.container),
+      ...buildInputArgs(input.madePath, plan.container),
+      '-filter_complex',
+      `[0:a:0]${chain.join(',')},asplit=2[heard][long];[heard]ebur128=peak=true:framelog=verbose[loud];[long]${small}[source];[1:a:0]${small}[made]`,
+      '-map',
+      '[loud]',
+      '-f',
+      'null',
+      '-',
+      '-map',
+      '[source]',
+      '-f',
+      's16le',
+      '-y',
+      sourcePcm,
+      '-map',
+      '[made]',
+      '-f',
+      's16le',
+      '-y',
+      madePcm,
     ],
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
@@ -45,10 +78,16 @@ export async function compareSound(input: { readonly madePath: string; readonly 
   if (result.exitCode !== 0) throw buildToolFault(result, 'PROOF_FAILED');
   const [source, made] = await Promise.all([readSamples(sourcePcm), readSamples(madePcm)]);
   const { loudnessLufs, truePeakDbtp } = readLoudness(lines.join('\n'));
-  return { offsetUs: findSoundOffset(source, made, RATE_HZ, MOST_OFFSET_US)?.offsetUs ?? null, expectedLufs: loudnessLufs, expectedPeakDbtp: truePeakDbtp };
+  return {
+    offsetUs: findSoundOffset(source, made, RATE_HZ, MOST_OFFSET_US)?.offsetUs ?? null,
+    expectedLufs: loudnessLufs,
+    expectedPeakDbtp: truePeakDbtp,
+  };
 }
 
 async function readSamples(path: string): Promise<Int16Array> {
   const bytes = await readFile(path);
-  return new Int16Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length - (bytes.length % 2)));
+  return new Int16Array(
+    bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length - (bytes.length % 2)),
+  );
 }

@@ -17,24 +17,48 @@ export interface Moment {
 const JPEG = ['-q:v', '2', '-huffman', 'optimal', '-f', 'image2', '-update', '1', '-y'] as const;
 
 /** Takes the frame pairs of the worst seconds out, so that a person can see what the figures mean. */
-export async function extractMoments(input: { readonly madePath: string; readonly plan: VideoPlan; readonly witnesses: Witnesses; readonly comparison: Comparison; readonly folder: string; readonly signal?: AbortSignal }): Promise<Moment[]> {
+export async function extractMoments(input: {
+  readonly madePath: string;
+  readonly plan: VideoPlan;
+  readonly witnesses: Witnesses;
+  readonly comparison: Comparison;
+  readonly folder: string;
+  readonly signal?: AbortSignal;
+}): Promise<Moment[]> {
   const { plan, witnesses, folder } = input;
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
   const isKept = (frame: number) => isKeptFrame(frame, witnesses.every) || frame === plan.frameCount - 1;
   const moments: Moment[] = [];
   for (const [index, second] of (input.comparison.picture?.worstSeconds ?? []).entries()) {
     const from = Math.ceil((second.atUs / 1e6) * rate);
-    const frame = Array.from({ length: Math.ceil(rate) }, (_, step) => from + step).filter((each) => each < plan.frameCount).find(isKept);
-    const file = witnesses.files.find((each) => frame !== undefined && frame >= each.first && frame < each.last);
+    const frame = Array.from({ length: Math.ceil(rate) }, (_, step) => from + step)
+      .filter((each) => each < plan.frameCount)
+      .find(isKept);
+    const file = witnesses.files.find(
+      (each) => frame !== undefined && frame >= each.first && frame < each.last,
+    );
     if (frame === undefined || !file) continue;
-    const place = Array.from({ length: frame - file.first }, (_, step) => file.first + step).filter(isKept).length;
-    const [sourcePath, madePath] = [join(folder, `moment-${index}-source.jpg`), join(folder, `moment-${index}-made.jpg`)];
+    const place = Array.from({ length: frame - file.first }, (_, step) => file.first + step).filter(
+      isKept,
+    ).length;
+    const [sourcePath, madePath] = [
+      join(folder, `moment-${index}-source.jpg`),
+      join(folder, `moment-${index}-made.jpg`),
+    ];
     const seekS = Math.max(0, (frame - 0.5) / rate);
     const runs = [
       { args: [...buildInputArgs(file.path, 'mkv'), '-vf', `select='eq(n,${place})'`], path: sourcePath },
       { args: ['-ss', seekS.toFixed(6), ...buildInputArgs(input.madePath, plan.container)], path: madePath },
     ];
-    const results = await Promise.all(runs.map((run) => runTool({ tool: 'ffmpeg', args: ['-hide_banner', '-nostdin', '-v', 'error', ...run.args, '-frames:v', '1', ...JPEG, run.path], ...(input.signal ? { signal: input.signal } : {}) })));
+    const results = await Promise.all(
+      runs.map((run) =>
+        runTool({
+          tool: 'ffmpeg',
+          args: ['-hide_banner', '-nostdin', '-v', 'error', ...run.args, '-frames:v', '1', ...JPEG, run.path],
+          ...(input.signal ? { signal: input.signal } : {}),
+        }),
+      ),
+    );
     for (const result of results) if (result.exitCode !== 0) throw buildToolFault(result, 'PROOF_FAILED');
     moments.push({ atUs: Math.round((frame * 1e6) / rate), ssim: second.ssim, sourcePath, madePath });
   }

@@ -16,5 +16,7 @@ export function writeKeptFrames(every: number, first = 0, step = 1): string {
 
 /** The numbers of those among the frames from `first` up to, but not including, `last`. */
 export function listKeptFrames(every: number, first: number, last: number): number[] {
-  return Array.from({ length: Math.max(0, last - first) }, (_, index) => first + index).filter((frame) => isKeptFrame(frame, every));
+  return Array.from({ length: Math.max(0, last - first) }, (_, index) => first + index).filter((frame) =>
+    isKeptFrame(frame, every),
+  );
 }

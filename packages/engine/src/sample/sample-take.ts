@@ -1,4 +1,16 @@
-import { fitSizeInside, turnSize, type FitPoint, type FitSamples, type FrameTimes, type MediaFacts, type Recipe, type SampleSpec, type SampleWay, type SizePx, type VideoPlan } from '@apodix/core';
+import {
+  fitSizeInside,
+  turnSize,
+  type FitPoint,
+  type FitSamples,
+  type FrameTimes,
+  type MediaFacts,
+  type Recipe,
+  type SampleSpec,
+  type SampleWay,
+  type SizePx,
+  type VideoPlan,
+} from '@apodix/core';
 import { readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { BT709_TAGS } from '../bring-in/picture-filters.ts';
@@ -46,20 +58,38 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   if (!video) throw new TypeError('A take with a picture was expected.');
   const upright = turnSize(video, input.recipe.turnDegrees);
   const sizeOf = (lines: number) => fitSizeInside(upright, { shortEdgePx: lines }, 2);
-  const ways: Way[] = spec.lines.flatMap((lines) => spec.rateDivisors.flatMap((rateDivisor) => spec.crfs.map((crf) => ({ lines, rateDivisor, crf, size: sizeOf(lines) }))));
+  const ways: Way[] = spec.lines.flatMap((lines) =>
+    spec.rateDivisors.flatMap((rateDivisor) =>
+      spec.crfs.map((crf) => ({ lines, rateDivisor, crf, size: sizeOf(lines) })),
+    ),
+  );
   const reference = sizeOf(spec.lines[0] ?? 1080);
   const picture = choosePicture({ path: input.sourcePath, facts }, reference, input.working);
   const meter = new ProgressMeter(input.onProgress);
   const sampleAll = async (): Promise<FitSamples> => {
     meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
-    const { points, seconds, megapixels } = await sampleWays(input, { picture, reference, ways }, (share) => meter.tell(share));
-    return { key: spec.key, codec: spec.codec, referenceLines: spec.lines[0] ?? 1080, frameRate: video.frameRate, windows: spec.windows.map((window) => ({ ...window })), points, secondsPerMegapixel: Math.max(1e-5, seconds / Math.max(1e-6, megapixels)) };
+    const { points, seconds, megapixels } = await sampleWays(input, { picture, reference, ways }, (share) =>
+      meter.tell(share),
+    );
+    return {
+      key: spec.key,
+      codec: spec.codec,
+      referenceLines: spec.lines[0] ?? 1080,
+      frameRate: video.frameRate,
+      windows: spec.windows.map((window) => ({ ...window })),
+      points,
+      secondsPerMegapixel: Math.max(1e-5, seconds / Math.max(1e-6, megapixels)),
+    };
   };
   const samples = input.known?.key === spec.key ? input.known : await sampleAll();
   const next = input.findNext?.(samples) ?? null;
   if (next === null) return samples;
   meter.begin('Trying the size that fits', FIRST_SHARE, 1);
-  const closer = await sampleWays(input, { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }] }, (share) => meter.tell(share));
+  const closer = await sampleWays(
+    input,
+    { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }] },
+    (share) => meter.tell(share),
+  );
   return { ...samples, points: [...samples.points, ...closer.points] };
 }
 
@@ -73,9 +103,20 @@ interface WaysInput {
 }
 
 /** Codes every window in every way and compares it with the take. */
-async function sampleWays(input: SampleInput, { picture, reference, ways }: WaysInput, onShare: (share: number) => void): Promise<{ points: FitPoint[]; seconds: number; megapixels: number }> {
+async function sampleWays(
+  input: SampleInput,
+  { picture, reference, ways }: WaysInput,
+  onShare: (share: number) => void,
+): Promise<{ points: FitPoint[]; seconds: number; megapixels: number }> {
   const { spec } = input;
-  const points = ways.map(({ lines, rateDivisor, crf }): FitPoint => ({ lines, rateDivisor, crf, bytes: [], ssim: [], ownSsim: [] }));
+  const points = ways.map(({ lines, rateDivisor, crf }): FitPoint => ({
+    lines,
+    rateDivisor,
+    crf,
+    bytes: [],
+    ssim: [],
+    ownSsim: [],
+  }));
   let [seconds, megapixels] = [0, 0];
   await withTemporaryFolder(input.scratchFolder, async (folder) => {
     for (const [index, window] of spec.windows.entries()) {
@@ -97,59 +138,164 @@ async function sampleWays(input: SampleInput, { picture, reference, ways }: Ways
 }
 
 /** One decoding of a window, coded in all ways at once, and about one frame in five of it kept without loss. */
-async function codeWindow(input: SampleInput, picture: PictureSource, reference: SizePx, ways: readonly Way[], window: { startUs: number; durationUs: number }, folder: string): Promise<{ bytes: number[]; seconds: number; megapixels: number }> {
+async function codeWindow(
+  input: SampleInput,
+  picture: PictureSource,
+  reference: SizePx,
+  ways: readonly Way[],
+  window: { startUs: number; durationUs: number },
+  folder: string,
+): Promise<{ bytes: number[]; seconds: number; megapixels: number }> {
   const { facts, frames, recipe, spec } = input;
   const rate = facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
   const frameCount = countWindowFrames(window, rate);
   const plan = buildWindowPlan(input, reference, window, frameCount);
   const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < window.startUs) ?? null;
-  const cut = buildVideoCut({ picture, take: { path: input.sourcePath, facts }, plan, previousFrameUs, hasSound: false });
+  const cut = buildVideoCut({
+    picture,
+    take: { path: input.sourcePath, facts },
+    plan,
+    previousFrameUs,
+    hasSound: false,
+  });
   const groups = [...new Map(ways.map((way) => [`${way.lines}/${way.rateDivisor}`, way])).values()];
   const graph = [
     `${cut.graph.replace(/\[v\]$/, '')},split=${groups.length + 1}[w]${groups.map((_, index) => `[g${index}]`).join('')}`,
     `[w]select='${writeKeptFrames(COMPARED_EVERY)}'[kept]`,
     ...groups.map((group, index) => {
       const own = ways.filter((way) => way.lines === group.lines && way.rateDivisor === group.rateDivisor);
-      const scale = group.size.widthPx === reference.widthPx && group.size.heightPx === reference.heightPx ? 'null' : `scale=${group.size.widthPx}:${group.size.heightPx}:flags=bicubic+accurate_rnd`;
+      const scale =
+        group.size.widthPx === reference.widthPx && group.size.heightPx === reference.heightPx
+          ? 'null'
+          : `scale=${group.size.widthPx}:${group.size.heightPx}:flags=bicubic+accurate_rnd`;
       const half = group.rateDivisor === 2 ? `,fps=${rate.numerator}/${rate.denominator * 2}:round=near` : '';
       return `[g${index}]${scale}${half},split=${own.length}${own.map((way) => `[o${ways.indexOf(way)}]`).join('')}`;
     }),
   ].join(';');
-  const outputs = ways.flatMap((way, index) => ['-map', `[o${index}]`, ...buildWayArgs(spec.codec, way, rate), '-an', '-f', 'mp4', '-y', join(folder, `way-${index}.mp4`)]);
+  const outputs = ways.flatMap((way, index) => [
+    '-map',
+    `[o${index}]`,
+    ...buildWayArgs(spec.codec, way, rate),
+    '-an',
+    '-f',
+    'mp4',
+    '-y',
+    join(folder, `way-${index}.mp4`),
+  ]);
   const startedAt = performance.now();
   const result = await runTool({
     tool: 'ffmpeg',
-    args: ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror', ...cut.input, '-filter_complex', graph, ...outputs, '-map', '[kept]', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0', '-threads', '1', '-an', '-f', 'matroska', '-y', join(folder, 'kept.mkv')],
+    args: [
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      '-xerror',
+      ...cut.input,
+      '-filter_complex',
+      graph,
+      ...outputs,
+      '-map',
+      '[kept]',
+      '-fps_mode',
+      'passthrough',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'ultrafast',
+      '-qp',
+      '0',
+      '-threads',
+      '1',
+      '-an',
+      '-f',
+      'matroska',
+      '-y',
+      join(folder, 'kept.mkv'),
+    ],
     limits: { seconds: 1200, memoryBytes: recipe.turnDegrees === 0 ? 8_000_000_000 : 9_000_000_000 },
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
   if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
-  const bytes = await Promise.all(ways.map(async (_, index) => Math.max(1, (await measureMdatBytes(join(folder, `way-${index}.mp4`)).catch(async () => (await stat(join(folder, `way-${index}.mp4`))).size)))));
-  return { bytes, seconds: (performance.now() - startedAt) / 1000, megapixels: ways.reduce((sum, way) => sum + (way.size.widthPx * way.size.heightPx * frameCount) / way.rateDivisor / 1e6, 0) };
+  const bytes = await Promise.all(
+    ways.map(async (_, index) =>
+      Math.max(
+        1,
+        await measureMdatBytes(join(folder, `way-${index}.mp4`)).catch(
+          async () => (await stat(join(folder, `way-${index}.mp4`))).size,
+        ),
+      ),
+    ),
+  );
+  return {
+    bytes,
+    seconds: (performance.now() - startedAt) / 1000,
+    megapixels: ways.reduce(
+      (sum, way) => sum + (way.size.widthPx * way.size.heightPx * frameCount) / way.rateDivisor / 1e6,
+      0,
+    ),
+  };
 }
 
-function buildWayArgs(codec: SampleSpec['codec'], way: Way, rate: { numerator: number; denominator: number }): string[] {
+function buildWayArgs(
+  codec: SampleSpec['codec'],
+  way: Way,
+  rate: { numerator: number; denominator: number },
+): string[] {
   const frameRate = { numerator: rate.numerator, denominator: rate.denominator * way.rateDivisor };
-  if (codec === 'vp9') return ['-c:v', 'libvpx-vp9', '-deadline', 'good', '-cpu-used', '4', '-row-mt', '1', '-threads', '2', '-b:v', '0', '-crf', String(way.crf), ...BT709_TAGS];
+  if (codec === 'vp9')
+    return [
+      '-c:v',
+      'libvpx-vp9',
+      '-deadline',
+      'good',
+      '-cpu-used',
+      '4',
+      '-row-mt',
+      '1',
+      '-threads',
+      '2',
+      '-b:v',
+      '0',
+      '-crf',
+      String(way.crf),
+      ...BT709_TAGS,
+    ];
   return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
 }
 
-function countWindowFrames(window: { readonly durationUs: number }, rate: { numerator: number; denominator: number }): number {
+function countWindowFrames(
+  window: { readonly durationUs: number },
+  rate: { numerator: number; denominator: number },
+): number {
   return Math.max(1, Math.round((window.durationUs * rate.numerator) / rate.denominator / 1e6));
 }
 
 /** Likeness of every way to the kept frames: at the size of the reference, and at its own. */
-async function compareWindow(input: SampleInput, reference: SizePx, ways: readonly Way[], window: { durationUs: number }, folder: string): Promise<{ atReference: number[]; atOwnSize: number[] }> {
+async function compareWindow(
+  input: SampleInput,
+  reference: SizePx,
+  ways: readonly Way[],
+  window: { durationUs: number },
+  folder: string,
+): Promise<{ atReference: number[]; atOwnSize: number[] }> {
   const rate = input.facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
-  const isReference = (way: Way) => way.size.widthPx === reference.widthPx && way.size.heightPx === reference.heightPx && way.rateDivisor === 1;
+  const isReference = (way: Way) =>
+    way.size.widthPx === reference.widthPx &&
+    way.size.heightPx === reference.heightPx &&
+    way.rateDivisor === 1;
   const smaller = ways.map((way, index) => ({ way, index })).filter(({ way }) => !isReference(way));
   const even = 'format=yuv420p,settb=1/1000,setpts=N';
   const kept = listKeptFrames(COMPARED_EVERY, 0, countWindowFrames(window, rate));
   const evenKept = kept.flatMap((frame, index) => (frame % 2 === 0 ? [`eq(n,${index})`] : [])).join('+');
   const graph = [
     `[0:v]${even},split=${ways.length + smaller.length}${ways.map((_, index) => `[r${index}]`).join('')}${smaller.map(({ index }) => `[q${index}]`).join('')}`,
-    ...ways.map((way, index) => `[${index + 1}:v]${isReference(way) ? '' : `split=2[o${index}][s${index}];[s${index}]`}${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='${writeKeptFrames(COMPARED_EVERY)}',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,${even}[m${index}]`),
+    ...ways.map(
+      (way, index) =>
+        `[${index + 1}:v]${isReference(way) ? '' : `split=2[o${index}][s${index}];[s${index}]`}${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='${writeKeptFrames(COMPARED_EVERY)}',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,${even}[m${index}]`,
+    ),
     ...ways.map((_, index) => `[m${index}][r${index}]ssim=stats_file=way-${index}.log:shortest=1[x${index}]`),
     // At half the frames only those of the kept ones are there that have even numbers.
     ...smaller.flatMap(({ way, index }) => [
@@ -161,8 +307,17 @@ async function compareWindow(input: SampleInput, reference: SizePx, ways: readon
   const result = await runTool({
     tool: 'ffmpeg',
     args: [
-      '-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'), ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')), '-filter_complex', graph,
-      ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-']), ...smaller.flatMap(({ index }) => ['-map', `[y${index}]`, '-f', 'null', '-']),
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'warning',
+      '-nostats',
+      ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'),
+      ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')),
+      '-filter_complex',
+      graph,
+      ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-']),
+      ...smaller.flatMap(({ index }) => ['-map', `[y${index}]`, '-f', 'null', '-']),
     ],
     limits: { seconds: 1200, memoryBytes: 9_000_000_000 },
     cwd: folder,
@@ -176,16 +331,42 @@ async function compareWindow(input: SampleInput, reference: SizePx, ways: readon
     return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
   };
   const atReference = await Promise.all(ways.map((_, index) => read(`way-${index}.log`)));
-  const atOwnSize = await Promise.all(ways.map(async (way, index) => (isReference(way) ? (atReference[index] ?? 0) : read(`own-${index}.log`))));
+  const atOwnSize = await Promise.all(
+    ways.map(async (way, index) => (isReference(way) ? (atReference[index] ?? 0) : read(`own-${index}.log`))),
+  );
   return { atReference, atOwnSize };
 }
 
 /** A plan of just one window at the size of the reference. */
-function buildWindowPlan(input: SampleInput, reference: SizePx, window: { startUs: number; durationUs: number }, frameCount: number): VideoPlan {
+function buildWindowPlan(
+  input: SampleInput,
+  reference: SizePx,
+  window: { startUs: number; durationUs: number },
+  frameCount: number,
+): VideoPlan {
   const video = input.facts.video;
   if (!video) throw new TypeError('A take with a picture was expected.');
   return {
-    kind: 'video', maxBytes: null, fileName: 'window.mp4', predictedBytes: 1, recipe: input.recipe, container: 'mp4', method: 'code', keep: { startUs: window.startUs, finishUs: window.startUs + window.durationUs }, ...reference,
-    frameRate: video.frameRate, frameCount, videoCodec: 'h264', videoBps: 1, usefulBps: 1, leastCrf: 0, rateModel: null, predictedSsim: null, predictedOwnSsim: null, toneMapFrom: video.hdr, isDeinterlaced: video.interlace !== 'progressive', sound: null,
+    kind: 'video',
+    maxBytes: null,
+    fileName: 'window.mp4',
+    predictedBytes: 1,
+    recipe: input.recipe,
+    container: 'mp4',
+    method: 'code',
+    keep: { startUs: window.startUs, finishUs: window.startUs + window.durationUs },
+    ...reference,
+    frameRate: video.frameRate,
+    frameCount,
+    videoCodec: 'h264',
+    videoBps: 1,
+    usefulBps: 1,
+    leastCrf: 0,
+    rateModel: null,
+    predictedSsim: null,
+    predictedOwnSsim: null,
+    toneMapFrom: video.hdr,
+    isDeinterlaced: video.interlace !== 'progressive',
+    sound: null,
   };
 }

@@ -1,5 +1,14 @@
 import { ApodixError, type Access } from '@apodix/core';
-import { AssignmentRow, EnrolmentRow, HandInRow, JobRow, MadeRow, PersonRow, ReceiptRow, TakeRow } from '../data/models.ts';
+import {
+  AssignmentRow,
+  EnrolmentRow,
+  HandInRow,
+  JobRow,
+  MadeRow,
+  PersonRow,
+  ReceiptRow,
+  TakeRow,
+} from '../data/models.ts';
 
 /** The thing that a route names, loaded and found to belong to the caller. */
 export interface Granted {
@@ -27,7 +36,11 @@ const guards: Readonly<Record<Exclude<Access, 'anyone'>, Guard>> = {
   assignment: async (person, params) => {
     const assignment = (await AssignmentRow.findByPk(params.assignmentId ?? '')) ?? missing();
     if (assignment.ownerId === person.id) return { person, assignment };
-    const enrolment = assignment.courseId ? await EnrolmentRow.findOne({ where: { personId: person.id, courseId: assignment.courseId, role: 'student' } }) : null;
+    const enrolment = assignment.courseId
+      ? await EnrolmentRow.findOne({
+          where: { personId: person.id, courseId: assignment.courseId, role: 'student' },
+        })
+      : null;
     return enrolment ? { person, assignment } : refuse();
   },
   'own-assignment': async (person, params) => {
@@ -49,7 +62,8 @@ const guards: Readonly<Record<Exclude<Access, 'anyone'>, Guard>> = {
   },
   receipt: async (person, params) => {
     const receipt = (await ReceiptRow.findByPk(params.receiptId ?? '')) ?? missing();
-    if (receipt.personId === person.id || (await isTeacherOf(person, receipt.assignmentId))) return { person, receipt };
+    if (receipt.personId === person.id || (await isTeacherOf(person, receipt.assignmentId)))
+      return { person, receipt };
     return refuse();
   },
 };
@@ -63,11 +77,17 @@ export async function grant(access: Access, person: PersonRow | null, params: Pa
 async function isTeacherOf(person: PersonRow, assignmentId: string): Promise<boolean> {
   const assignment = await AssignmentRow.findByPk(assignmentId);
   if (!assignment?.courseId) return false;
-  return (await EnrolmentRow.count({ where: { personId: person.id, courseId: assignment.courseId, role: 'teacher' } })) > 0;
+  return (
+    (await EnrolmentRow.count({
+      where: { personId: person.id, courseId: assignment.courseId, role: 'teacher' },
+    })) > 0
+  );
 }
 
 async function isHandedInToTeacher(person: PersonRow, made: MadeRow): Promise<boolean> {
   if (!(await isTeacherOf(person, made.assignmentId))) return false;
-  const handIns = await HandInRow.findAll({ where: { personId: made.personId, assignmentId: made.assignmentId, state: 'received' } });
+  const handIns = await HandInRow.findAll({
+    where: { personId: made.personId, assignmentId: made.assignmentId, state: 'received' },
+  });
   return handIns.some((row) => row.frozen.files.some((file) => file.madeId === made.id));
 }

@@ -14,7 +14,23 @@ let sequelize: Sequelize;
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-session-'));
   sequelize = await openDatabase(folder);
-  await writeFile(join(folder, 'people.json'), JSON.stringify({ people: [{ id: 'ann', displayName: 'Ann', firstName: 'Ann', surname: 'A', candidateNumber: null, role: 'student' }], courses: [], enrolments: [] }));
+  await writeFile(
+    join(folder, 'people.json'),
+    JSON.stringify({
+      people: [
+        {
+          id: 'ann',
+          displayName: 'Ann',
+          firstName: 'Ann',
+          surname: 'A',
+          candidateNumber: null,
+          role: 'student',
+        },
+      ],
+      courses: [],
+      enrolments: [],
+    }),
+  );
   await importPeople(sequelize, join(folder, 'people.json'));
 });
 afterEach(async () => {
@@ -26,7 +42,8 @@ afterEach(async () => {
 function buildJar(): { response: Response; cookie: () => string; options: () => Record<string, unknown> } {
   let [kept, given]: [string, Record<string, unknown>] = ['', {}];
   const response = {
-    cookie: (name: string, value: string, options: Record<string, unknown>) => ([kept, given] = [`${name}=${value}`, options]),
+    cookie: (name: string, value: string, options: Record<string, unknown>) =>
+      ([kept, given] = [`${name}=${value}`, options]),
     clearCookie: () => (kept = ''),
   } as unknown as Response;
   return { response, cookie: () => kept, options: () => given };
@@ -62,6 +79,15 @@ describe('sessions', () => {
 
   it('are not mixed up by other cookies', () => {
     const token = 'A'.repeat(43);
-    expect([`apodix_session=${token}`, `x=1;apodix_session=${token}`, `my_apodix_session=${token}`, 'apodix_session=short', '', undefined].map((cookie) => readSessionToken({ headers: { cookie } }))).toEqual([token, token, null, null, null, null]);
+    expect(
+      [
+        `apodix_session=${token}`,
+        `x=1;apodix_session=${token}`,
+        `my_apodix_session=${token}`,
+        'apodix_session=short',
+        '',
+        undefined,
+      ].map((cookie) => readSessionToken({ headers: { cookie } })),
+    ).toEqual([token, token, null, null, null, null]);
   });
 });

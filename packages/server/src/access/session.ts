@@ -16,7 +16,9 @@ export function readSessionToken(request: { headers: { cookie?: string | undefin
 }
 
 /** Who is calling; null where nobody is signed in or the session has run out. */
-export async function findCaller(request: { headers: { cookie?: string | undefined } }): Promise<Person | null> {
+export async function findCaller(request: {
+  headers: { cookie?: string | undefined };
+}): Promise<Person | null> {
   const token = readSessionToken(request);
   if (token === null) return null;
   const session = await SessionRow.findByPk(hashToken(token));
@@ -27,8 +29,17 @@ export async function findCaller(request: { headers: { cookie?: string | undefin
 /** Starts a session: a random token in a strict same-site cookie, its hash in the database. */
 export async function startSession(response: Response, personId: string, hours: number): Promise<void> {
   const token = randomBytes(32).toString('base64url');
-  await SessionRow.create({ tokenHash: hashToken(token), personId, expiresAt: new Date(Date.now() + hours * 3_600_000) });
-  response.cookie(COOKIE, token, { httpOnly: true, sameSite: 'strict', path: '/', maxAge: hours * 3_600_000 });
+  await SessionRow.create({
+    tokenHash: hashToken(token),
+    personId,
+    expiresAt: new Date(Date.now() + hours * 3_600_000),
+  });
+  response.cookie(COOKIE, token, {
+    httpOnly: true,
+    sameSite: 'strict',
+    path: '/',
+    maxAge: hours * 3_600_000,
+  });
 }
 
 export async function endSession(request: Request, response: Response): Promise<void> {

@@ -6,7 +6,10 @@ import { findAssignmentsOf, loadWorks, viewCard } from './load-work.ts';
 
 /** The secret part of a person's calendar address; made at the first call. */
 export async function findCalendarToken(person: PersonRow): Promise<string> {
-  const [row] = await CalendarRow.findOrCreate({ where: { personId: person.id }, defaults: { personId: person.id, token: randomBytes(24).toString('base64url') } });
+  const [row] = await CalendarRow.findOrCreate({
+    where: { personId: person.id },
+    defaults: { personId: person.id, token: randomBytes(24).toString('base64url') },
+  });
   return row.token;
 }
 
@@ -22,8 +25,27 @@ export async function writeCalendar(token: string): Promise<string> {
     const isDone = card.state === 'handed-in' || card.state === 'feedback-back';
     return [
       {
-        uid: `${card.id}@apodix`, title: `${isDone ? 'Handed in: ' : 'Due: '}${card.title}`, description: `${card.courseTitle}. ${card.situation} ${card.nextStep}`, start: toUtc(card.dueAt), startInputType: 'utc', startOutputType: 'utc', duration: { minutes: 15 },
-        productId: 'apodix/calendar', calName: 'Apodix', busyStatus: 'FREE', ...(isDone ? {} : { alarms: [{ action: 'display', description: `Due tomorrow: ${card.title}`, trigger: { days: 1, before: true } }] }),
+        uid: `${card.id}@apodix`,
+        title: `${isDone ? 'Handed in: ' : 'Due: '}${card.title}`,
+        description: `${card.courseTitle}. ${card.situation} ${card.nextStep}`,
+        start: toUtc(card.dueAt),
+        startInputType: 'utc',
+        startOutputType: 'utc',
+        duration: { minutes: 15 },
+        productId: 'apodix/calendar',
+        calName: 'Apodix',
+        busyStatus: 'FREE',
+        ...(isDone
+          ? {}
+          : {
+              alarms: [
+                {
+                  action: 'display',
+                  description: `Due tomorrow: ${card.title}`,
+                  trigger: { days: 1, before: true },
+                },
+              ],
+            }),
       },
     ];
   });
@@ -34,5 +56,11 @@ export async function writeCalendar(token: string): Promise<string> {
 
 function toUtc(iso: string): DateTime {
   const date = new Date(iso);
-  return [date.getUTCFullYear(), date.getUTCMonth() + 1, date.getUTCDate(), date.getUTCHours(), date.getUTCMinutes()];
+  return [
+    date.getUTCFullYear(),
+    date.getUTCMonth() + 1,
+    date.getUTCDate(),
+    date.getUTCHours(),
+    date.getUTCMinutes(),
+  ];
 }

@@ -1,12 +1,43 @@
 import {
-  buildPlan, findMissing, findPreference, findSoundNeed, isEveryMustMet, judgeMade, judgeWork, readCeilings, type AssignmentCard, type AssignmentView, type Limit, type MadeView, type NameContext, type ParcelInput, type TakeView,
+  buildPlan,
+  findMissing,
+  findPreference,
+  findSoundNeed,
+  isEveryMustMet,
+  judgeMade,
+  judgeWork,
+  readCeilings,
+  type AssignmentCard,
+  type AssignmentView,
+  type Limit,
+  type MadeView,
+  type NameContext,
+  type ParcelInput,
+  type TakeView,
 } from '@apodix/core';
 import { Op } from 'sequelize';
-import { AssignmentRow, AuditRow, BriefRow, CourseRow, EnrolmentRow, FeedbackRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow } from '../data/models.ts';
+import {
+  AssignmentRow,
+  AuditRow,
+  BriefRow,
+  CourseRow,
+  EnrolmentRow,
+  FeedbackRow,
+  HandInRow,
+  JobRow,
+  MadeRow,
+  ParcelRow,
+  PersonRow,
+  RecipeRow,
+  TakeRow,
+} from '../data/models.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import { hashInput } from '../jobs/hash-input.ts';
 
-export const EMPTY_PARCEL: ParcelInput = { text: { note: '', participants: '', isOwnWork: false }, items: [] };
+export const EMPTY_PARCEL: ParcelInput = {
+  text: { note: '', participants: '', isOwnWork: false },
+  items: [],
+};
 
 /** One person's work on one assignment, as it lies in the database. */
 export interface Work {
@@ -32,7 +63,11 @@ export interface Work {
 /** The assignments that a person may see: those of their courses and their own. */
 export async function findAssignmentsOf(person: PersonRow): Promise<AssignmentRow[]> {
   const enrolments = await EnrolmentRow.findAll({ where: { personId: person.id, role: 'student' } });
-  return AssignmentRow.findAll({ where: { [Op.or]: [{ courseId: { [Op.in]: enrolments.map((row) => row.courseId) } }, { ownerId: person.id }] } });
+  return AssignmentRow.findAll({
+    where: {
+      [Op.or]: [{ courseId: { [Op.in]: enrolments.map((row) => row.courseId) } }, { ownerId: person.id }],
+    },
+  });
 }
 
 /** Loads the work on many assignments with a fixed number of queries, however many there are. */
@@ -48,7 +83,10 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
     HandInRow.findAll({ where, order: [['attempt', 'DESC']] }),
   ]);
   const [recipes, feedbacks] = await Promise.all([
-    RecipeRow.findAll({ where: { takeId: { [Op.in]: takes.map((row) => row.id) } }, order: [['version', 'ASC']] }),
+    RecipeRow.findAll({
+      where: { takeId: { [Op.in]: takes.map((row) => row.id) } },
+      order: [['version', 'ASC']],
+    }),
     FeedbackRow.findAll({ where: { handInId: { [Op.in]: handIns.map((row) => row.id) } } }),
   ]);
   const newest = new Map(recipes.map((row) => [row.takeId, row]));
@@ -58,7 +96,8 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
     const group = enrolments.find((row) => row.courseId === assignment.courseId)?.groupName ?? null;
     const limits = brief?.limits ?? assignment.limits;
     const course = courses.find((row) => row.id === assignment.courseId) ?? null;
-    for (const row of made.filter(isOf)) judgeAnew(row, limits, buildNameContext({ person, assignment, course }));
+    for (const row of made.filter(isOf))
+      judgeAnew(row, limits, buildNameContext({ person, assignment, course }));
     const ownDue = assignment.dueByGroup.find((each) => each.group === group)?.dueAt;
     return {
       person,
@@ -81,7 +120,10 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
 
 /** Holds a made file against the limits as they are now; what the comparison with the recording found stays. */
 function judgeAnew(row: MadeRow, limits: Limit[], nameContext: NameContext | null): void {
-  row.findings = [...judgeMade(row.facts, row, { limits, nameContext }), ...row.findings.filter((finding) => finding.kind === 'proof')];
+  row.findings = [
+    ...judgeMade(row.facts, row, { limits, nameContext }),
+    ...row.findings.filter((finding) => finding.kind === 'proof'),
+  ];
 }
 
 export async function loadWork(person: PersonRow, assignment: AssignmentRow): Promise<Work> {
@@ -94,21 +136,46 @@ export async function loadWork(person: PersonRow, assignment: AssignmentRow): Pr
 export function buildNameContext(work: Pick<Work, 'person' | 'assignment' | 'course'>): NameContext | null {
   const { person, assignment, course } = work;
   if (person.role === 'guest') return null;
-  return { surname: person.surname, firstName: person.firstName, piece: assignment.title.split(/[,:]/)[0] ?? assignment.title, course: course?.title ?? '', candidateNumber: person.candidateNumber };
+  return {
+    surname: person.surname,
+    firstName: person.firstName,
+    piece: assignment.title.split(/[,:]/)[0] ?? assignment.title,
+    course: course?.title ?? '',
+    candidateNumber: person.candidateNumber,
+  };
 }
 
 /**
  * What decides how a file is made, as one hash: take, recipe, what the limits leave open for such a file, and what the subject keeps first. A
  * name that is wanted, a due time or the like are not part of it, so that a change there makes nothing anew.
  */
-export function planTake(work: Work, take: TakeRow): { inputHash: string; result: ReturnType<typeof buildPlan> } | null {
+export function planTake(
+  work: Work,
+  take: TakeRow,
+): { inputHash: string; result: ReturnType<typeof buildPlan> } | null {
   const recipe = work.recipes.get(take.id)?.recipe;
   if (!take.facts || !take.analysis || !recipe) return null;
-  const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
+  const frames = take.facts.video
+    ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs }
+    : null;
   const preference = findPreference(work.course?.subject ?? '');
   const soundNeed = findSoundNeed(work.course?.subject ?? '', take.analysis.peaks);
-  const result = buildPlan({ facts: take.facts, recipe, limits: work.limits, soundNeed, frames, takeName: take.name, nameContext: buildNameContext(work), samples: take.samples, complexity: take.analysis.complexity, preference });
-  const ceilings = (['sound', take.facts.kind] as const).map((kind) => ({ ...readCeilings(work.limits, kind), namePattern: null }));
+  const result = buildPlan({
+    facts: take.facts,
+    recipe,
+    limits: work.limits,
+    soundNeed,
+    frames,
+    takeName: take.name,
+    nameContext: buildNameContext(work),
+    samples: take.samples,
+    complexity: take.analysis.complexity,
+    preference,
+  });
+  const ceilings = (['sound', take.facts.kind] as const).map((kind) => ({
+    ...readCeilings(work.limits, kind),
+    namePattern: null,
+  }));
   return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, preference, soundNeed }) };
 }
 
@@ -129,9 +196,12 @@ export function viewCard(work: Work): AssignmentCard {
     missing,
     handIn: !lastHandIn ? 'none' : lastHandIn.state,
     hasFeedback: lastHandIn !== undefined && work.feedbacks.has(lastHandIn.id),
-    isNewerThanHandIn: lastHandIn !== undefined && newestMade !== undefined && newestMade.createdAt > lastHandIn.createdAt,
+    isNewerThanHandIn:
+      lastHandIn !== undefined && newestMade !== undefined && newestMade.createdAt > lastHandIn.createdAt,
   });
-  const chosen = work.takes.find((take) => take.isChosen && take.posterSha256) ?? work.takes.find((take) => take.posterSha256);
+  const chosen =
+    work.takes.find((take) => take.isChosen && take.posterSha256) ??
+    work.takes.find((take) => take.posterSha256);
   return {
     ...situation,
     id: assignment.id,
@@ -156,7 +226,16 @@ export function findCurrentMade(work: Work): MadeRow[] {
 export function findMissingOf(work: Work): string[] {
   const items = work.parcel.items.flatMap((item) => {
     const row = work.made.find((each) => each.id === item.madeId);
-    return row ? [{ slotId: item.slotId, fileName: row.fileName, sizeBytes: row.sizeBytes, everyMustMet: isEveryMustMet(row.findings) }] : [];
+    return row
+      ? [
+          {
+            slotId: item.slotId,
+            fileName: row.fileName,
+            sizeBytes: row.sizeBytes,
+            everyMustMet: isEveryMustMet(row.findings),
+          },
+        ]
+      : [];
   });
   return findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.limits });
 }
@@ -165,7 +244,11 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
   const { person, assignment } = work;
   const where = { personId: person.id, assignmentId: assignment.id };
   const [jobs, events] = await Promise.all([
-    JobRow.findAll({ where: { ...where, state: { [Op.in]: ['waiting', 'running', 'failed'] } }, order: [['createdAt', 'DESC']], limit: 20 }),
+    JobRow.findAll({
+      where: { ...where, state: { [Op.in]: ['waiting', 'running', 'failed'] } },
+      order: [['createdAt', 'DESC']],
+      limit: 20,
+    }),
     AuditRow.findAll({ where, order: [['createdAt', 'ASC']], limit: 200 }),
   ]);
   const current = new Set(findCurrentMade(work).map((row) => row.id));
@@ -184,14 +267,35 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
     attemptsUsed: work.handIns.filter((row) => row.state === 'received').length,
     isLateAllowed: assignment.isLateAllowed,
     isMine: assignment.ownerId === person.id,
-    person: { id: person.id, displayName: person.displayName, firstName: person.firstName, surname: person.surname, candidateNumber: person.candidateNumber, role: person.role },
+    person: {
+      id: person.id,
+      displayName: person.displayName,
+      firstName: person.firstName,
+      surname: person.surname,
+      candidateNumber: person.candidateNumber,
+      role: person.role,
+    },
     takes: work.takes.map((take) => viewTake(take, work.recipes.get(take.id))),
     made: work.made.map((row) => viewMade(row, current.has(row.id))),
-    parcel: { ...work.parcel, items: work.parcel.items.filter((item) => work.made.some((row) => row.id === item.madeId)) },
+    parcel: {
+      ...work.parcel,
+      items: work.parcel.items.filter((item) => work.made.some((row) => row.id === item.madeId)),
+    },
     missing: findMissingOf(work),
     handIns: work.handIns.map((row) => {
       const feedback = work.feedbacks.get(row.id);
-      return { id: row.id, attempt: row.attempt, state: row.state, createdAt: row.createdAt.toISOString(), receivedAt: row.receivedAt?.toISOString() ?? null, receiptId: row.receiptId, fault: row.fault, feedback: feedback ? { text: feedback.text, points: feedback.points, at: feedback.createdAt.toISOString() } : null };
+      return {
+        id: row.id,
+        attempt: row.attempt,
+        state: row.state,
+        createdAt: row.createdAt.toISOString(),
+        receivedAt: row.receivedAt?.toISOString() ?? null,
+        receiptId: row.receiptId,
+        fault: row.fault,
+        feedback: feedback
+          ? { text: feedback.text, points: feedback.points, at: feedback.createdAt.toISOString() }
+          : null,
+      };
     }),
     jobs: jobs.map(viewJob),
     events: events.map((row) => ({ at: row.createdAt.toISOString(), what: row.what })),
@@ -199,7 +303,8 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
 }
 
 export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView {
-  const url = (role: string, isThere: string | null) => (isThere ? `/api/takes/${take.id}/files/${role}` : null);
+  const url = (role: string, isThere: string | null) =>
+    isThere ? `/api/takes/${take.id}/files/${role}` : null;
   return {
     id: take.id,
     name: take.name,
@@ -222,5 +327,25 @@ export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView
 
 function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
   const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison } = row;
-  return { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison: comparison ?? null, moments: (row.moments ?? []).map(({ atUs, ssim }, index) => ({ atUs, ssim, sourceUrl: `/api/made/${id}/files/moment-${index}-source`, madeUrl: `/api/made/${id}/files/moment-${index}-made` })), isCurrent, createdAt: row.createdAt.toISOString(), fileUrl: `/api/made/${id}/files/file`, posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null };
+  return {
+    id,
+    takeId,
+    fileName,
+    sizeBytes,
+    sha256,
+    facts,
+    findings,
+    plan,
+    comparison: comparison ?? null,
+    moments: (row.moments ?? []).map(({ atUs, ssim }, index) => ({
+      atUs,
+      ssim,
+      sourceUrl: `/api/made/${id}/files/moment-${index}-source`,
+      madeUrl: `/api/made/${id}/files/moment-${index}-made`,
+    })),
+    isCurrent,
+    createdAt: row.createdAt.toISOString(),
+    fileUrl: `/api/made/${id}/files/file`,
+    posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null,
+  };
 }

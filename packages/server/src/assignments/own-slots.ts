@@ -1,6 +1,10 @@
 import { findMediaKind, type Limit, type MediaKind, type Slot } from '@apodix/core';
 
-const LABELS: Readonly<Record<MediaKind, string>> = { video: 'Video', sound: 'Sound recording', photo: 'Photograph' };
+const LABELS: Readonly<Record<MediaKind, string>> = {
+  video: 'Video',
+  sound: 'Sound recording',
+  photo: 'Photograph',
+};
 
 /** What a counted item is worked on as: a document is pictures on pages. */
 function readItem(item: MediaKind | 'document'): MediaKind {
@@ -11,9 +15,25 @@ function readItem(item: MediaKind | 'document'): MediaKind {
 export function buildOwnSlots(limits: readonly Limit[]): Slot[] {
   const counts = limits.filter((limit) => limit.kind === 'count');
   if (counts.length > 0) {
-    return counts.map((limit, index) => ({ id: `slot-${index + 1}`, label: limit.label ?? (limit.item === 'document' ? 'Document' : LABELS[limit.item]), item: readItem(limit.item), min: limit.min, max: limit.max ?? Math.max(limit.min, 20), alternative: limit.alternative }));
+    return counts.map((limit, index) => ({
+      id: `slot-${index + 1}`,
+      label: limit.label ?? (limit.item === 'document' ? 'Document' : LABELS[limit.item]),
+      item: readItem(limit.item),
+      min: limit.min,
+      max: limit.max ?? Math.max(limit.min, 20),
+      alternative: limit.alternative,
+    }));
   }
-  const wanted = new Set(limits.flatMap((limit) => (limit.kind === 'format' ? limit.wanted.map((id) => findMediaKind(id)) : [])));
+  const wanted = new Set(
+    limits.flatMap((limit) => (limit.kind === 'format' ? limit.wanted.map((id) => findMediaKind(id)) : [])),
+  );
   const kinds = (['video', 'photo', 'sound'] as const).filter((kind) => wanted.has(kind));
-  return (kinds.length > 0 ? kinds : (['video', 'photo', 'sound'] as const)).map((kind) => ({ id: kind, label: LABELS[kind], item: kind, min: 0, max: 20, alternative: null }));
+  return (kinds.length > 0 ? kinds : (['video', 'photo', 'sound'] as const)).map((kind) => ({
+    id: kind,
+    label: LABELS[kind],
+    item: kind,
+    min: 0,
+    max: 20,
+    alternative: null,
+  }));
 }

@@ -4,7 +4,11 @@ import type { BlobStore } from './disk-blob-store.ts';
 
 /** Every blob that a made file speaks of. */
 export function listBlobsOfMade(made: MadeRow): (string | null)[] {
-  return [made.sha256, made.posterSha256, ...(made.moments ?? []).flatMap((pair) => [pair.sourceSha256, pair.madeSha256])];
+  return [
+    made.sha256,
+    made.posterSha256,
+    ...(made.moments ?? []).flatMap((pair) => [pair.sourceSha256, pair.madeSha256]),
+  ];
 }
 
 /**
@@ -24,7 +28,9 @@ export async function releaseBlobs(store: BlobStore, sha256s: readonly (string |
       MadeRow.count({ where: { moments: { [Op.like]: `%${sha256}%` } as never } }),
       AssignmentRow.count({ where: { coverSha256: sha256 } }),
     ]);
-    const isHandedIn = (await HandInRow.findAll()).some((row) => row.frozen.files.some((file) => file.sha256 === sha256));
+    const isHandedIn = (await HandInRow.findAll()).some((row) =>
+      row.frozen.files.some((file) => file.sha256 === sha256),
+    );
     if (!isHandedIn && uses.every((count) => count === 0)) await store.remove(sha256);
   }
 }

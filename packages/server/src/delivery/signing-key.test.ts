@@ -10,9 +10,32 @@ beforeEach(async () => (folder = await mkdtemp(join(tmpdir(), 'apodix-key-'))));
 afterEach(async () => rm(folder, { recursive: true, force: true }));
 
 const body: ReceiptBody = {
-  format: 'apodix-receipt', version: 1, receiptId: 'r-1', attempt: 1, person: 'Ineke Varga', course: 'Music', assignment: 'Marimba solo', dueAt: '2026-11-27T16:00:00.000Z', sentAt: '2026-11-27T15:59:58.000Z', receivedAt: '2026-11-27T15:59:59.000Z', isLate: false,
-  courseSite: { name: 'Course site', deliveryId: 'd-1' }, note: '', participants: '', isOwnWork: true,
-  files: [{ slotId: 's', slotLabel: 'Recording', fileName: 'Varga.mp4', sizeBytes: 1000, sha256: 'a'.repeat(64), receivedSha256: 'a'.repeat(64), findings: [] }],
+  format: 'apodix-receipt',
+  version: 1,
+  receiptId: 'r-1',
+  attempt: 1,
+  person: 'Ineke Varga',
+  course: 'Music',
+  assignment: 'Marimba solo',
+  dueAt: '2026-11-27T16:00:00.000Z',
+  sentAt: '2026-11-27T15:59:58.000Z',
+  receivedAt: '2026-11-27T15:59:59.000Z',
+  isLate: false,
+  courseSite: { name: 'Course site', deliveryId: 'd-1' },
+  note: '',
+  participants: '',
+  isOwnWork: true,
+  files: [
+    {
+      slotId: 's',
+      slotLabel: 'Recording',
+      fileName: 'Varga.mp4',
+      sizeBytes: 1000,
+      sha256: 'a'.repeat(64),
+      receivedSha256: 'a'.repeat(64),
+      findings: [],
+    },
+  ],
 };
 
 describe('receipts', () => {
@@ -33,7 +56,13 @@ describe('receipts', () => {
       { ...receipt, isLate: true },
       { ...receipt, files: [{ ...file, sha256: 'b'.repeat(64) }] },
       { ...receipt, files: [file, file] },
-      { ...receipt, signature: { ...receipt.signature, value: receipt.signature.value.replace(/^./, (first) => (first === 'A' ? 'B' : 'A')) } },
+      {
+        ...receipt,
+        signature: {
+          ...receipt.signature,
+          value: receipt.signature.value.replace(/^./, (first) => (first === 'A' ? 'B' : 'A')),
+        },
+      },
       { ...receipt, signature: { ...receipt.signature, publicKey: 'bm9uZQ==' } },
       { ...receipt, signature: { ...receipt.signature, value: '' } },
     ];
@@ -45,7 +74,9 @@ describe('receipts', () => {
     const own = (await SigningKey.open(folder)).signReceipt(body);
     expect(isReceiptGenuine(other)).toBe(true);
     expect(other.signature.publicKey).not.toBe(own.signature.publicKey);
-    expect(isReceiptGenuine({ ...own, signature: { ...own.signature, publicKey: other.signature.publicKey } })).toBe(false);
+    expect(
+      isReceiptGenuine({ ...own, signature: { ...own.signature, publicKey: other.signature.publicKey } }),
+    ).toBe(false);
   });
 });
 

@@ -1,5 +1,12 @@
 import { writeCanonicalJson, type Receipt, type ReceiptBody } from '@apodix/core';
-import { createPrivateKey, createPublicKey, generateKeyPairSync, sign, verify, type KeyObject } from 'node:crypto';
+import {
+  createPrivateKey,
+  createPublicKey,
+  generateKeyPairSync,
+  sign,
+  verify,
+  type KeyObject,
+} from 'node:crypto';
 import { chmod, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
@@ -24,7 +31,9 @@ export class SigningKey {
 
   signReceipt(body: ReceiptBody): Receipt {
     const value = sign(null, Buffer.from(writeCanonicalJson(body)), this.#privateKey).toString('base64');
-    const publicKey = createPublicKey(this.#privateKey).export({ type: 'spki', format: 'der' }).toString('base64');
+    const publicKey = createPublicKey(this.#privateKey)
+      .export({ type: 'spki', format: 'der' })
+      .toString('base64');
     return { ...body, signature: { algorithm: 'Ed25519', publicKey, value } };
   }
 }
@@ -33,8 +42,17 @@ export class SigningKey {
 export function isReceiptGenuine(receipt: Receipt): boolean {
   const { signature, ...body } = receipt;
   try {
-    const publicKey = createPublicKey({ key: Buffer.from(signature.publicKey, 'base64'), type: 'spki', format: 'der' });
-    return verify(null, Buffer.from(writeCanonicalJson(body)), publicKey, Buffer.from(signature.value, 'base64'));
+    const publicKey = createPublicKey({
+      key: Buffer.from(signature.publicKey, 'base64'),
+      type: 'spki',
+      format: 'der',
+    });
+    return verify(
+      null,
+      Buffer.from(writeCanonicalJson(body)),
+      publicKey,
+      Buffer.from(signature.value, 'base64'),
+    );
   } catch {
     return false;
   }

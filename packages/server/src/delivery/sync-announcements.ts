@@ -12,13 +12,26 @@ export async function syncAnnouncements(siteUrl: string, log: Logger): Promise<n
     const { assignments } = Announcements.parse(await answer.json());
     const courses = new Set((await CourseRow.findAll()).map((row) => row.id));
     const known = assignments.filter((each) => courses.has(each.courseId));
-    const before = new Map((await AssignmentRow.findAll({ where: { kind: 'course' } })).map((row) => [row.id, row]));
+    const before = new Map(
+      (await AssignmentRow.findAll({ where: { kind: 'course' } })).map((row) => [row.id, row]),
+    );
     for (const each of known) {
       // Where a site announces prose alone, the limits are read from it, once for each wording.
       const last = before.get(each.id);
-      const readLimits = () => (last?.instructions === each.instructions ? last.limits : readInstructions(each.instructions, { now: each.setAt.slice(0, 16) }).limits);
+      const readLimits = () =>
+        last?.instructions === each.instructions
+          ? last.limits
+          : readInstructions(each.instructions, { now: each.setAt.slice(0, 16) }).limits;
       const limits = each.limits.length > 0 ? each.limits : readLimits();
-      await AssignmentRow.upsert({ ...each, limits, kind: 'course', ownerId: null, setAt: new Date(each.setAt), dueAt: each.dueAt === null ? null : new Date(each.dueAt), coverSha256: null });
+      await AssignmentRow.upsert({
+        ...each,
+        limits,
+        kind: 'course',
+        ownerId: null,
+        setAt: new Date(each.setAt),
+        dueAt: each.dueAt === null ? null : new Date(each.dueAt),
+        coverSha256: null,
+      });
     }
     return known.length;
   } catch (error) {

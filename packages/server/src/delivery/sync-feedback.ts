@@ -6,16 +6,26 @@ import type { LiveEvents } from '../jobs/live-events.ts';
 /** Asks the course site for feedback on what was received and has none yet; gives how many came. */
 export async function syncFeedback(siteUrl: string, live: LiveEvents, log: Logger): Promise<number> {
   const known = new Set((await FeedbackRow.findAll()).map((row) => row.handInId));
-  const open = (await HandInRow.findAll({ where: { state: 'received' } })).filter((row) => !known.has(row.id));
+  const open = (await HandInRow.findAll({ where: { state: 'received' } })).filter(
+    (row) => !known.has(row.id),
+  );
   let count = 0;
   for (const handIn of open) {
     try {
       const receipt = await ReceiptRow.findOne({ where: { handInId: handIn.id } });
       if (!receipt) continue;
-      const answer = await fetch(new URL(`/api/deliveries/${encodeURIComponent(receipt.receipt.courseSite.deliveryId)}`, siteUrl), { signal: AbortSignal.timeout(5000) });
+      const answer = await fetch(
+        new URL(`/api/deliveries/${encodeURIComponent(receipt.receipt.courseSite.deliveryId)}`, siteUrl),
+        { signal: AbortSignal.timeout(5000) },
+      );
       const { feedback } = DeliveryView.parse(await answer.json());
       if (!feedback) continue;
-      await FeedbackRow.upsert({ handInId: handIn.id, text: feedback.text, points: feedback.points, createdAt: new Date(feedback.at) });
+      await FeedbackRow.upsert({
+        handInId: handIn.id,
+        text: feedback.text,
+        points: feedback.points,
+        createdAt: new Date(feedback.at),
+      });
       live.tell(handIn.personId, { type: 'work', assignmentId: handIn.assignmentId });
       count += 1;
     } catch (error) {

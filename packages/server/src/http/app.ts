@@ -1,5 +1,19 @@
-import { ApodixError, faultCatalogue, routes, UPLOAD_PATH, type FaultCode, type Route, type RouteName } from '@apodix/core';
-import express, { type ErrorRequestHandler, type Express, type Request, type RequestHandler, type Response } from 'express';
+import {
+  ApodixError,
+  faultCatalogue,
+  routes,
+  UPLOAD_PATH,
+  type FaultCode,
+  type Route,
+  type RouteName,
+} from '@apodix/core';
+import express, {
+  type ErrorRequestHandler,
+  type Express,
+  type Request,
+  type RequestHandler,
+  type Response,
+} from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
@@ -19,8 +33,19 @@ export function createApp(services: Services, uploads: Uploads): Express {
   app.use(pinoHttp({ logger: services.log, quietReqLogger: true, autoLogging: false }));
   app.use(setSecurityHeaders());
   app.use(requireOwnOrigin);
-  app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], (request, response) => uploads.server.handle(request, response));
-  app.use('/api', rateLimit({ windowMs: 60_000, limit: services.settings.APODIX_REQUESTS_PER_MINUTE, standardHeaders: 'draft-8', legacyHeaders: false, handler: (_request, _response, next) => next(new ApodixError('TOO_MANY_REQUESTS')) }));
+  app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], (request, response) =>
+    uploads.server.handle(request, response),
+  );
+  app.use(
+    '/api',
+    rateLimit({
+      windowMs: 60_000,
+      limit: services.settings.APODIX_REQUESTS_PER_MINUTE,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      handler: (_request, _response, next) => next(new ApodixError('TOO_MANY_REQUESTS')),
+    }),
+  );
   app.use(express.json({ limit: '2mb', strict: true }));
   for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services);
   app.use('/api', () => {
@@ -47,7 +72,14 @@ function registerRoute(app: Express, name: RouteName, services: Services): void 
 
 function parseBody(route: Route, raw: unknown): unknown {
   const parsed = route.body?.safeParse(raw);
-  if (!parsed?.success) throw new ApodixError('BAD_REQUEST', { detail: parsed?.error.issues.slice(0, 3).map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ') ?? '' });
+  if (!parsed?.success)
+    throw new ApodixError('BAD_REQUEST', {
+      detail:
+        parsed?.error.issues
+          .slice(0, 3)
+          .map((issue) => `${issue.path.join('.')}: ${issue.message}`)
+          .join('; ') ?? '',
+    });
   return parsed.data;
 }
 
@@ -56,8 +88,18 @@ function setSecurityHeaders(): RequestHandler {
     contentSecurityPolicy: {
       useDefaults: false,
       directives: {
-        defaultSrc: ["'self'"], scriptSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], workerSrc: ["'self'", 'blob:'], imgSrc: ["'self'", 'data:', 'blob:'], mediaSrc: ["'self'", 'blob:'], fontSrc: ["'self'"],
-        connectSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], formAction: ["'self'"], frameAncestors: ["'none'"],
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        workerSrc: ["'self'", 'blob:'],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        mediaSrc: ["'self'", 'blob:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
       },
     },
     crossOriginOpenerPolicy: { policy: 'same-origin' },
@@ -72,7 +114,9 @@ const requireOwnOrigin: RequestHandler = (request, _response, next) => {
   if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next();
   const origin = request.get('origin');
   const site = request.get('sec-fetch-site');
-  const isForeign = (origin !== undefined && readHost(origin) !== request.get('host')) || (site !== undefined && site !== 'same-origin' && site !== 'none');
+  const isForeign =
+    (origin !== undefined && readHost(origin) !== request.get('host')) ||
+    (site !== undefined && site !== 'same-origin' && site !== 'none');
   next(isForeign ? new ApodixError('FOREIGN_ORIGIN') : undefined);
 };
 
@@ -89,14 +133,19 @@ function servePages(app: Express, webFolder: string | undefined): void {
   if (folder === null || !existsSync(join(folder, 'index.html'))) return;
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', index: false }));
   app.use(express.static(folder, { index: false, maxAge: 0 }));
-  app.get('/{*splat}', (_request, response) => void response.set('cache-control', 'no-cache').sendFile(join(folder, 'index.html')));
+  app.get(
+    '/{*splat}',
+    (_request, response) =>
+      void response.set('cache-control', 'no-cache').sendFile(join(folder, 'index.html')),
+  );
 }
 
 function answerFault(services: Services): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const fault = toFault(error);
-    if (fault.code === 'UNEXPECTED') services.log.error({ err: error, path: request.path }, 'A request failed');
+    if (fault.code === 'UNEXPECTED')
+      services.log.error({ err: error, path: request.path }, 'A request failed');
     response.status(faultCatalogue[fault.code].httpStatus).json(fault.toJSON());
   };
 }
@@ -106,6 +155,11 @@ function toFault(error: unknown): ApodixError {
   const raw = error as { type?: string; status?: number; code?: string };
   if (raw.type === 'entity.too.large') return new ApodixError('UPLOAD_TOO_LARGE', { cause: error });
   if (raw.code === 'ENOSPC') return new ApodixError('NO_DISK_SPACE', { cause: error });
-  const code: FaultCode = raw.status === 400 ? 'BAD_REQUEST' : raw.status === 404 || raw.code === 'ENOENT' ? 'NOT_FOUND' : 'UNEXPECTED';
+  const code: FaultCode =
+    raw.status === 400
+      ? 'BAD_REQUEST'
+      : raw.status === 404 || raw.code === 'ENOENT'
+        ? 'NOT_FOUND'
+        : 'UNEXPECTED';
   return new ApodixError(code, { cause: error });
 }

@@ -1,13 +1,44 @@
-import { ApodixError, buildSafeFileName, containerTable, findMissing, formatBytes, isEveryMustMet, isSameRecipe, judgeMade, Receipt, type RouteName } from '@apodix/core';
+import {
+  ApodixError,
+  buildSafeFileName,
+  containerTable,
+  findMissing,
+  formatBytes,
+  isEveryMustMet,
+  isSameRecipe,
+  judgeMade,
+  Receipt,
+  type RouteName,
+} from '@apodix/core';
 import { randomUUID } from 'node:crypto';
 import type { Request, Response } from 'express';
 import type { z } from 'zod';
 import { endSession, findCaller, startSession } from '../access/session.ts';
 import type { Granted } from '../access/guards.ts';
 import { writeAudit } from '../assignments/audit.ts';
-import { buildNameContext, findAssignmentsOf, loadWork, loadWorks, planTake, viewAssignment, viewCard } from '../assignments/load-work.ts';
+import {
+  buildNameContext,
+  findAssignmentsOf,
+  loadWork,
+  loadWorks,
+  planTake,
+  viewAssignment,
+  viewCard,
+} from '../assignments/load-work.ts';
 import { listBlobsOfMade, releaseBlobs } from '../blobs/release-blobs.ts';
-import { AssignmentRow, BriefRow, EnrolmentRow, HandInRow, JobRow, MadeRow, ParcelRow, PersonRow, RecipeRow, TakeRow, type FrozenParcel } from '../data/models.ts';
+import {
+  AssignmentRow,
+  BriefRow,
+  EnrolmentRow,
+  HandInRow,
+  JobRow,
+  MadeRow,
+  ParcelRow,
+  PersonRow,
+  RecipeRow,
+  TakeRow,
+  type FrozenParcel,
+} from '../data/models.ts';
 import { hashInput } from '../jobs/hash-input.ts';
 import { planSampleJob, putIntoParcel } from '../jobs/job-handlers.ts';
 import { viewJob } from '../jobs/job-runner.ts';
@@ -35,14 +66,25 @@ function need<T>(value: T | null | undefined): T {
   return value;
 }
 
-const viewPerson = ({ id, displayName, firstName, surname, candidateNumber, role }: PersonRow) => ({ id, displayName, firstName, surname, candidateNumber, role });
+const viewPerson = ({ id, displayName, firstName, surname, candidateNumber, role }: PersonRow) => ({
+  id,
+  displayName,
+  firstName,
+  surname,
+  candidateNumber,
+  role,
+});
 
 export const handlers: Handlers = {
   health: () => Promise.resolve({ isReady: true }),
 
   listPeople: async () => {
-    const students = new Set((await EnrolmentRow.findAll({ where: { role: 'student' } })).map((row) => row.personId));
-    return { people: (await PersonRow.findAll()).filter((person) => students.has(person.id)).map(viewPerson) };
+    const students = new Set(
+      (await EnrolmentRow.findAll({ where: { role: 'student' } })).map((row) => row.personId),
+    );
+    return {
+      people: (await PersonRow.findAll()).filter((person) => students.has(person.id)).map(viewPerson),
+    };
   },
 
   readSession: async ({ request }) => {
@@ -60,7 +102,14 @@ export const handlers: Handlers = {
   signInAsGuest: async ({ request, response, services }) => {
     const caller = await findCaller(request);
     if (caller) return { person: viewPerson(caller) };
-    const person = await PersonRow.create({ id: `guest-${randomUUID()}`, displayName: 'Guest', firstName: '', surname: '', candidateNumber: null, role: 'guest' });
+    const person = await PersonRow.create({
+      id: `guest-${randomUUID()}`,
+      displayName: 'Guest',
+      firstName: '',
+      surname: '',
+      candidateNumber: null,
+      role: 'guest',
+    });
     await startSession(response, person.id, services.settings.APODIX_SESSION_HOURS);
     return { person: viewPerson(person) };
   },
@@ -84,13 +133,29 @@ export const handlers: Handlers = {
   createAssignment: async ({ granted, body }) => {
     const person = need(granted.person);
     const assignment = await AssignmentRow.create({
-      id: `own-${randomUUID()}`, kind: body.kind, courseId: null, ownerId: person.id, title: body.title, instructions: body.instructions, limits: body.limits, slots: buildOwnSlots(body.limits),
-      materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: body.dueAt === null ? null : new Date(body.dueAt), coverSha256: null, dueByGroup: [],
+      id: `own-${randomUUID()}`,
+      kind: body.kind,
+      courseId: null,
+      ownerId: person.id,
+      title: body.title,
+      instructions: body.instructions,
+      limits: body.limits,
+      slots: buildOwnSlots(body.limits),
+      materials: [],
+      rubric: [],
+      points: null,
+      attemptsAllowed: null,
+      isLateAllowed: true,
+      setAt: new Date(),
+      dueAt: body.dueAt === null ? null : new Date(body.dueAt),
+      coverSha256: null,
+      dueByGroup: [],
     });
     return viewAssignment(await loadWork(person, assignment));
   },
 
-  readAssignment: async ({ granted }) => viewAssignment(await loadWork(need(granted.person), need(granted.assignment))),
+  readAssignment: async ({ granted }) =>
+    viewAssignment(await loadWork(need(granted.person), need(granted.assignment))),
 
   writeLimits: async ({ granted, body, services }) => {
     const [person, assignment] = [need(granted.person), need(granted.assignment)];
@@ -111,43 +176,94 @@ export const handlers: Handlers = {
     return { isDone: true };
   },
 
-  readCalendarLink: async ({ granted }) => ({ path: `/api/calendar/${await findCalendarToken(need(granted.person))}` }),
+  readCalendarLink: async ({ granted }) => ({
+    path: `/api/calendar/${await findCalendarToken(need(granted.person))}`,
+  }),
   readCalendar: async ({ request, response }) => {
-    response.type('text/calendar; charset=utf-8').attachment('apodix.ics').send(await writeCalendar(String(request.params.token)));
+    response
+      .type('text/calendar; charset=utf-8')
+      .attachment('apodix.ics')
+      .send(await writeCalendar(String(request.params.token)));
     return undefined;
   },
 
   writeParcel: async ({ granted, body }) => {
     const [person, assignment] = [need(granted.person), need(granted.assignment)];
     const work = await loadWork(person, assignment);
-    const isKnown = body.items.every((item) => work.made.some((row) => row.id === item.madeId) && assignment.slots.some((slot) => slot.id === item.slotId));
-    if (!isKnown || new Set(body.items.map((item) => item.madeId)).size !== body.items.length) throw new ApodixError('BAD_REQUEST', { detail: 'The parcel names a file or slot that is not there, or one file twice.' });
+    const isKnown = body.items.every(
+      (item) =>
+        work.made.some((row) => row.id === item.madeId) &&
+        assignment.slots.some((slot) => slot.id === item.slotId),
+    );
+    if (!isKnown || new Set(body.items.map((item) => item.madeId)).size !== body.items.length)
+      throw new ApodixError('BAD_REQUEST', {
+        detail: 'The parcel names a file or slot that is not there, or one file twice.',
+      });
     await ParcelRow.upsert({ personId: person.id, assignmentId: assignment.id, parcel: body });
     return viewAssignment(await loadWork(person, assignment));
   },
 
   handIn: async ({ granted, services }) => {
     const [person, assignment] = [need(granted.person), need(granted.assignment)];
-    if (assignment.courseId === null) throw new ApodixError('BAD_REQUEST', { detail: 'An assignment of your own has no course site: save the files instead.' });
+    if (assignment.courseId === null)
+      throw new ApodixError('BAD_REQUEST', {
+        detail: 'An assignment of your own has no course site: save the files instead.',
+      });
     const work = await loadWork(person, assignment);
     const sending = work.handIns.find((row) => row.state === 'sending');
     const received = work.handIns.filter((row) => row.state === 'received').length;
-    if (!sending && assignment.attemptsAllowed !== null && received >= assignment.attemptsAllowed) throw new ApodixError('NO_ATTEMPTS_LEFT');
+    if (!sending && assignment.attemptsAllowed !== null && received >= assignment.attemptsAllowed)
+      throw new ApodixError('NO_ATTEMPTS_LEFT');
     const frozen = await freezeParcel(work, services);
-    const handIn = sending ?? (await services.sequelize.transaction(async (transaction) => {
-      const failed = work.handIns.find((row) => row.state === 'failed' && row.fault?.code !== 'DELIVERY_REFUSED' && hashInput(row.frozen) === hashInput(frozen));
-      if (failed) return failed.update({ state: 'sending', fault: null }, { transaction });
-      const row = await HandInRow.create({ id: randomUUID(), personId: person.id, assignmentId: assignment.id, attempt: received + 1, state: 'sending', frozen, deliveryKey: randomUUID(), fault: null, createdAt: new Date(), receivedAt: null, receiptId: null }, { transaction });
-      await writeAudit(person.id, assignment.id, `Pressed Hand in, attempt ${row.attempt}`, transaction);
-      return row;
-    }));
-    return viewJob(await services.jobs.add({ kind: 'deliver', personId: person.id, takeId: null, assignmentId: assignment.id, input: { handInId: handIn.id }, inputHash: hashInput(handIn.id) }));
+    const handIn =
+      sending ??
+      (await services.sequelize.transaction(async (transaction) => {
+        const failed = work.handIns.find(
+          (row) =>
+            row.state === 'failed' &&
+            row.fault?.code !== 'DELIVERY_REFUSED' &&
+            hashInput(row.frozen) === hashInput(frozen),
+        );
+        if (failed) return failed.update({ state: 'sending', fault: null }, { transaction });
+        const row = await HandInRow.create(
+          {
+            id: randomUUID(),
+            personId: person.id,
+            assignmentId: assignment.id,
+            attempt: received + 1,
+            state: 'sending',
+            frozen,
+            deliveryKey: randomUUID(),
+            fault: null,
+            createdAt: new Date(),
+            receivedAt: null,
+            receiptId: null,
+          },
+          { transaction },
+        );
+        await writeAudit(person.id, assignment.id, `Pressed Hand in, attempt ${row.attempt}`, transaction);
+        return row;
+      }));
+    return viewJob(
+      await services.jobs.add({
+        kind: 'deliver',
+        personId: person.id,
+        takeId: null,
+        assignmentId: assignment.id,
+        input: { handInId: handIn.id },
+        inputHash: hashInput(handIn.id),
+      }),
+    );
   },
 
   writeRecipe: async ({ granted, body, services }) => {
     const take = need(granted.take);
     return services.sequelize.transaction(async (transaction) => {
-      const newest = await RecipeRow.findOne({ where: { takeId: take.id }, order: [['version', 'DESC']], transaction });
+      const newest = await RecipeRow.findOne({
+        where: { takeId: take.id },
+        order: [['version', 'DESC']],
+        transaction,
+      });
       const version = newest?.version ?? 0;
       if (newest && isSameRecipe(newest.recipe, body.recipe)) {
         if (!take.isShaped) await take.update({ isShaped: true }, { transaction });
@@ -155,8 +271,12 @@ export const handlers: Handlers = {
       }
       if (version !== body.baseVersion) throw new ApodixError('CHANGED_MEANWHILE');
       const { keep } = body.recipe;
-      if (keep && take.facts?.durationUs && keep.startUs >= take.facts.durationUs) throw new ApodixError('BAD_REQUEST', { detail: 'The start lies after the end of the take.' });
-      await RecipeRow.create({ takeId: take.id, version: version + 1, recipe: body.recipe, createdAt: new Date() }, { transaction });
+      if (keep && take.facts?.durationUs && keep.startUs >= take.facts.durationUs)
+        throw new ApodixError('BAD_REQUEST', { detail: 'The start lies after the end of the take.' });
+      await RecipeRow.create(
+        { takeId: take.id, version: version + 1, recipe: body.recipe, createdAt: new Date() },
+        { transaction },
+      );
       await take.update({ isShaped: true }, { transaction });
       return { version: version + 1, recipe: body.recipe };
     });
@@ -166,7 +286,10 @@ export const handlers: Handlers = {
     const take = need(granted.take);
     if (take.state !== 'ready') throw new ApodixError('BAD_REQUEST', { detail: 'This take cannot be used.' });
     await services.sequelize.transaction(async (transaction) => {
-      await TakeRow.update({ isChosen: false }, { where: { personId: take.personId, assignmentId: take.assignmentId }, transaction });
+      await TakeRow.update(
+        { isChosen: false },
+        { where: { personId: take.personId, assignmentId: take.assignmentId }, transaction },
+      );
       await take.update({ isChosen: true }, { transaction });
       await writeAudit(take.personId, take.assignmentId, `Chose ${take.name}`, transaction);
     });
@@ -177,14 +300,30 @@ export const handlers: Handlers = {
   removeTake: async ({ granted, services }) => {
     const take = need(granted.take);
     const made = await MadeRow.findAll({ where: { takeId: take.id } });
-    await requireNotHandedIn(take, made.map((row) => row.id));
-    for (const job of await JobRow.findAll({ where: { takeId: take.id, state: ['waiting', 'running'] } })) await services.jobs.cancel(job);
+    await requireNotHandedIn(
+      take,
+      made.map((row) => row.id),
+    );
+    for (const job of await JobRow.findAll({ where: { takeId: take.id, state: ['waiting', 'running'] } }))
+      await services.jobs.cancel(job);
     await services.sequelize.transaction(async (transaction) => {
       await MadeRow.destroy({ where: { takeId: take.id }, transaction });
       await take.destroy({ transaction });
-      if (take.isChosen) await TakeRow.findOne({ where: { personId: take.personId, assignmentId: take.assignmentId, state: 'ready' }, order: [['createdAt', 'DESC']], transaction }).then((next) => next?.update({ isChosen: true }, { transaction }));
+      if (take.isChosen)
+        await TakeRow.findOne({
+          where: { personId: take.personId, assignmentId: take.assignmentId, state: 'ready' },
+          order: [['createdAt', 'DESC']],
+          transaction,
+        }).then((next) => next?.update({ isChosen: true }, { transaction }));
     });
-    await releaseBlobs(services.blobs, [take.sha256, take.proxySha256, take.stripSha256, take.posterSha256, take.intermediateSha256, ...made.flatMap(listBlobsOfMade)]);
+    await releaseBlobs(services.blobs, [
+      take.sha256,
+      take.proxySha256,
+      take.stripSha256,
+      take.posterSha256,
+      take.intermediateSha256,
+      ...made.flatMap(listBlobsOfMade),
+    ]);
     services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
     return { isDone: true };
   },
@@ -196,14 +335,25 @@ export const handlers: Handlers = {
     if (!planned) throw new ApodixError('BAD_REQUEST', { detail: 'This take has not been measured yet.' });
     const { result, inputHash } = planned;
     if (!result.plan) return { job: null, refusals: result.refusals };
-    if (await MadeRow.findOne({ where: { takeId: take.id, inputHash } })) return { job: null, refusals: result.refusals };
-    const job = await services.jobs.add({ kind: 'make', personId: person.id, takeId: take.id, assignmentId: take.assignmentId, input: { plan: result.plan, inputHash }, inputHash });
+    if (await MadeRow.findOne({ where: { takeId: take.id, inputHash } }))
+      return { job: null, refusals: result.refusals };
+    const job = await services.jobs.add({
+      kind: 'make',
+      personId: person.id,
+      takeId: take.id,
+      assignmentId: take.assignmentId,
+      input: { plan: result.plan, inputHash },
+      inputHash,
+    });
     return { job: viewJob(job), refusals: result.refusals };
   },
 
   sampleTake: async ({ granted, services }) => {
     const [person, take] = [need(granted.person), need(granted.take)];
-    const wanted = planSampleJob(take, await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId))));
+    const wanted = planSampleJob(
+      take,
+      await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId))),
+    );
     return { job: wanted ? viewJob(await services.jobs.add(wanted)) : null };
   },
 
@@ -211,26 +361,45 @@ export const handlers: Handlers = {
     const take = need(granted.take);
     const isPhoto = take.kind === 'photo';
     const files: Record<string, [string | null, string]> = {
-      source: [take.sha256, take.facts ? containerTable[take.facts.container].mimeType : 'application/octet-stream'],
+      source: [
+        take.sha256,
+        take.facts ? containerTable[take.facts.container].mimeType : 'application/octet-stream',
+      ],
       proxy: [take.proxySha256, isPhoto ? 'image/jpeg' : 'video/mp4'],
       strip: [take.stripSha256, 'image/jpeg'],
       poster: [take.posterSha256, 'image/jpeg'],
     };
     const [sha256, mimeType] = need(files[String(request.params.role)]);
-    return sendBlob(request, response, services.blobs, need(sha256), { mimeType, downloadName: request.params.role === 'source' ? take.name : null });
+    return sendBlob(request, response, services.blobs, need(sha256), {
+      mimeType,
+      downloadName: request.params.role === 'source' ? take.name : null,
+    });
   },
 
   readMadeFile: async ({ granted, request, response, services }) => {
     const made = need(granted.made);
     const { role } = request.params;
-    if (role === 'poster') return sendBlob(request, response, services.blobs, need(made.posterSha256), { mimeType: 'image/jpeg', downloadName: null });
+    if (role === 'poster')
+      return sendBlob(request, response, services.blobs, need(made.posterSha256), {
+        mimeType: 'image/jpeg',
+        downloadName: null,
+      });
     const moment = /^moment-(\d)-(source|made)$/.exec(String(role));
     if (moment) {
       const pair = need(made.moments?.[Number(moment[1])]);
-      return sendBlob(request, response, services.blobs, moment[2] === 'source' ? pair.sourceSha256 : pair.madeSha256, { mimeType: 'image/jpeg', downloadName: null });
+      return sendBlob(
+        request,
+        response,
+        services.blobs,
+        moment[2] === 'source' ? pair.sourceSha256 : pair.madeSha256,
+        { mimeType: 'image/jpeg', downloadName: null },
+      );
     }
     if (role !== 'file') throw new ApodixError('NOT_FOUND');
-    return sendBlob(request, response, services.blobs, made.sha256, { mimeType: containerTable[made.facts.container].mimeType, downloadName: request.query.save === undefined ? null : made.fileName });
+    return sendBlob(request, response, services.blobs, made.sha256, {
+      mimeType: containerTable[made.facts.container].mimeType,
+      downloadName: request.query.save === undefined ? null : made.fileName,
+    });
   },
 
   renameMade: async ({ granted, body, services }) => {
@@ -242,8 +411,22 @@ export const handlers: Handlers = {
     const work = await loadWork(person, need(await AssignmentRow.findByPk(made.assignmentId)));
     await services.sequelize.transaction(async (transaction) => {
       const proof = made.findings.filter((finding) => finding.kind === 'proof');
-      await made.update({ fileName, findings: [...judgeMade(made.facts, { fileName }, { limits: work.limits, nameContext: buildNameContext(work) }), ...proof] }, { transaction });
-      if (isEveryMustMet(made.findings) && !work.parcel.items.some((item) => item.madeId === made.id)) await putIntoParcel(made, transaction);
+      await made.update(
+        {
+          fileName,
+          findings: [
+            ...judgeMade(
+              made.facts,
+              { fileName },
+              { limits: work.limits, nameContext: buildNameContext(work) },
+            ),
+            ...proof,
+          ],
+        },
+        { transaction },
+      );
+      if (isEveryMustMet(made.findings) && !work.parcel.items.some((item) => item.madeId === made.id))
+        await putIntoParcel(made, transaction);
     });
     services.live.tell(person.id, { type: 'work', assignmentId: made.assignmentId });
     return { isDone: true };
@@ -264,23 +447,54 @@ export const handlers: Handlers = {
   readReceipt: ({ granted }) => Promise.resolve(Receipt.parse(need(granted.receipt).receipt)),
 };
 
-async function requireNotHandedIn(work: { personId: string; assignmentId: string }, madeIds: readonly string[]): Promise<void> {
-  const handIns = await HandInRow.findAll({ where: { personId: work.personId, assignmentId: work.assignmentId } });
-  if (handIns.some((row) => row.state !== 'failed' && row.frozen.files.some((file) => madeIds.includes(file.madeId)))) throw new ApodixError('IN_USE');
+async function requireNotHandedIn(
+  work: { personId: string; assignmentId: string },
+  madeIds: readonly string[],
+): Promise<void> {
+  const handIns = await HandInRow.findAll({
+    where: { personId: work.personId, assignmentId: work.assignmentId },
+  });
+  if (
+    handIns.some(
+      (row) => row.state !== 'failed' && row.frozen.files.some((file) => madeIds.includes(file.madeId)),
+    )
+  )
+    throw new ApodixError('IN_USE');
 }
 
 /** Checks the parcel once more and writes down exactly which bytes go out. */
-async function freezeParcel(work: Awaited<ReturnType<typeof loadWork>>, services: Services): Promise<FrozenParcel> {
+async function freezeParcel(
+  work: Awaited<ReturnType<typeof loadWork>>,
+  services: Services,
+): Promise<FrozenParcel> {
   const files: FrozenParcel['files'][number][] = [];
   for (const item of work.parcel.items) {
     const row = work.made.find((each) => each.id === item.madeId);
     const slot = work.assignment.slots.find((each) => each.id === item.slotId);
     if (!row || !slot) continue;
-    if (!(await services.blobs.has(row.sha256))) throw new ApodixError('NOT_READY', { detail: `${row.fileName} is no longer there: make it again.` });
-    files.push({ slotId: slot.id, slotLabel: slot.label, madeId: row.id, fileName: row.fileName, sizeBytes: row.sizeBytes, sha256: row.sha256, mimeType: containerTable[row.facts.container].mimeType, findings: row.findings });
+    if (!(await services.blobs.has(row.sha256)))
+      throw new ApodixError('NOT_READY', { detail: `${row.fileName} is no longer there: make it again.` });
+    files.push({
+      slotId: slot.id,
+      slotLabel: slot.label,
+      madeId: row.id,
+      fileName: row.fileName,
+      sizeBytes: row.sizeBytes,
+      sha256: row.sha256,
+      mimeType: containerTable[row.facts.container].mimeType,
+      findings: row.findings,
+    });
   }
   const items = files.map((file) => ({ ...file, everyMustMet: isEveryMustMet(file.findings) }));
-  const missing = findMissing({ slots: work.assignment.slots, items, text: work.parcel.text, limits: work.limits });
-  if (missing.length > 0 || files.length === 0) throw new ApodixError('NOT_READY', { detail: missing.join('; ') || `Nothing is in the parcel (${formatBytes(0)}).` });
+  const missing = findMissing({
+    slots: work.assignment.slots,
+    items,
+    text: work.parcel.text,
+    limits: work.limits,
+  });
+  if (missing.length > 0 || files.length === 0)
+    throw new ApodixError('NOT_READY', {
+      detail: missing.join('; ') || `Nothing is in the parcel (${formatBytes(0)}).`,
+    });
   return { parcel: work.parcel, files };
 }

@@ -9,7 +9,13 @@ export interface SendOptions {
 }
 
 /** Sends a blob with range support; never sniffed, never run, cached only by the person's own browser. */
-export function sendBlob(_request: Request, response: Response, blobs: DiskBlobStore, sha256: string, options: SendOptions): Promise<undefined> {
+export function sendBlob(
+  _request: Request,
+  response: Response,
+  blobs: DiskBlobStore,
+  sha256: string,
+  options: SendOptions,
+): Promise<undefined> {
   response.set({
     'content-type': options.mimeType,
     'x-content-type-options': 'nosniff',
@@ -24,9 +30,13 @@ export function sendBlob(_request: Request, response: Response, blobs: DiskBlobS
     response.set('content-type', options.mimeType);
   }
   return new Promise((resolve, reject) => {
-    response.sendFile(blobs.pathOf(sha256), { acceptRanges: true, cacheControl: false, etag: false, lastModified: false, dotfiles: 'allow' }, (error?: Error) => {
-      if (error && !response.headersSent) reject(error);
-      else resolve(undefined);
-    });
+    response.sendFile(
+      blobs.pathOf(sha256),
+      { acceptRanges: true, cacheControl: false, etag: false, lastModified: false, dotfiles: 'allow' },
+      (error?: Error) => {
+        if (error && !response.headersSent) reject(error);
+        else resolve(undefined);
+      },
+    );
   });
 }

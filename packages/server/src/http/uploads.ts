@@ -30,7 +30,10 @@ const UPLOAD_DAYS = 7;
  */
 export function createUploads(services: Services): Uploads {
   const folder = join(services.settings.APODIX_DATA, 'uploads');
-  const store = new FileStore({ directory: folder, expirationPeriodInMilliseconds: UPLOAD_DAYS * 86_400_000 });
+  const store = new FileStore({
+    directory: folder,
+    expirationPeriodInMilliseconds: UPLOAD_DAYS * 86_400_000,
+  });
   const server = new Server({
     path: UPLOAD_PATH,
     datastore: store,
@@ -45,7 +48,8 @@ export function createUploads(services: Services): Uploads {
     onIncomingRequest: async (request, uploadId) => {
       const person = await findCaller({ headers: { cookie: request.headers.get('cookie') ?? undefined } });
       if (!person) throw toTusError(new ApodixError('NOT_SIGNED_IN'));
-      if (request.method !== 'POST' && !uploadId.startsWith(`${person.id}.`)) throw toTusError(new ApodixError('NOT_ALLOWED'));
+      if (request.method !== 'POST' && !uploadId.startsWith(`${person.id}.`))
+        throw toTusError(new ApodixError('NOT_ALLOWED'));
     },
     onUploadCreate: async (request, upload) => {
       const person = await findCaller({ headers: { cookie: request.headers.get('cookie') ?? undefined } });
@@ -53,7 +57,13 @@ export function createUploads(services: Services): Uploads {
       await grant('assignment', person, { assignmentId }).catch((error: unknown) => {
         throw toTusError(error);
       });
-      return { metadata: { ...upload.metadata, personId: person?.id ?? '', name: (upload.metadata?.name ?? 'take').slice(0, 300) } };
+      return {
+        metadata: {
+          ...upload.metadata,
+          personId: person?.id ?? '',
+          name: (upload.metadata?.name ?? 'take').slice(0, 300),
+        },
+      };
     },
     onUploadFinish: async (_request, upload) => {
       try {
@@ -72,13 +82,37 @@ export function createUploads(services: Services): Uploads {
     if (!(await TakeRow.findByPk(takeId))) {
       const { sha256, sizeBytes } = await services.blobs.adopt(path, { isKept: true });
       await TakeRow.create({
-        id: takeId, personId: meta.personId, assignmentId: meta.assignmentId, name: meta.name, sha256, sizeBytes, state: 'inspecting', kind: null as MediaKind | null, isChosen: false, isShaped: false, facts: null,
-        analysis: null, proposal: null, fault: null, proxySha256: null, stripSha256: null, posterSha256: null, createdAt: new Date(),
+        id: takeId,
+        personId: meta.personId,
+        assignmentId: meta.assignmentId,
+        name: meta.name,
+        sha256,
+        sizeBytes,
+        state: 'inspecting',
+        kind: null as MediaKind | null,
+        isChosen: false,
+        isShaped: false,
+        facts: null,
+        analysis: null,
+        proposal: null,
+        fault: null,
+        proxySha256: null,
+        stripSha256: null,
+        posterSha256: null,
+        createdAt: new Date(),
       });
     }
     await Promise.all([path, `${path}.json`].map((each) => rm(each, { force: true })));
     const take = await TakeRow.findByPk(takeId);
-    if (take?.state === 'inspecting') await services.jobs.add({ kind: 'inspect', personId: meta.personId, takeId, assignmentId: meta.assignmentId, input: {}, inputHash: hashInput({ takeId }) });
+    if (take?.state === 'inspecting')
+      await services.jobs.add({
+        kind: 'inspect',
+        personId: meta.personId,
+        takeId,
+        assignmentId: meta.assignmentId,
+        input: {},
+        inputHash: hashInput({ takeId }),
+      });
     services.live.tell(meta.personId, { type: 'work', assignmentId: meta.assignmentId });
   }
 
@@ -88,10 +122,20 @@ export function createUploads(services: Services): Uploads {
       const names = await readdir(folder).catch(() => []);
       for (const name of names.filter((each) => !each.endsWith('.json'))) {
         const upload = await store.getUpload(name).catch(() => null);
-        if (upload && upload.size !== undefined && upload.offset === upload.size) await takeOver(name, upload.metadata as unknown as UploadMeta).catch((error: unknown) => services.log.error({ err: error }, 'An upload could not be recovered'));
+        if (upload && upload.size !== undefined && upload.offset === upload.size)
+          await takeOver(name, upload.metadata as unknown as UploadMeta).catch((error: unknown) =>
+            services.log.error({ err: error }, 'An upload could not be recovered'),
+          );
       }
       for (const take of await TakeRow.findAll({ where: { state: 'inspecting' } })) {
-        await services.jobs.add({ kind: 'inspect', personId: take.personId, takeId: take.id, assignmentId: take.assignmentId, input: {}, inputHash: hashInput({ takeId: take.id }) });
+        await services.jobs.add({
+          kind: 'inspect',
+          personId: take.personId,
+          takeId: take.id,
+          assignmentId: take.assignmentId,
+          input: {},
+          inputHash: hashInput({ takeId: take.id }),
+        });
       }
     },
   };
@@ -103,4 +147,3 @@ function toTusError(error: unknown): { status_code: number; body: string } {
   const status = { NOT_SIGNED_IN: 401, NOT_ALLOWED: 403, NOT_FOUND: 404 }[fault.code as string] ?? 500;
   return { status_code: status, body: JSON.stringify(fault.toJSON()) };
 }
-

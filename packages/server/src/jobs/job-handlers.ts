@@ -1,11 +1,34 @@
-import { ApodixError, cleanDisplayName, createPlainRecipe, findMissingStream, isEveryMustMet, Plan, planSamples, propose, readCeilings, type JobKind } from '@apodix/core';
+import {
+  ApodixError,
+  cleanDisplayName,
+  createPlainRecipe,
+  findMissingStream,
+  isEveryMustMet,
+  Plan,
+  planSamples,
+  propose,
+  readCeilings,
+  type JobKind,
+} from '@apodix/core';
 import { randomUUID } from 'node:crypto';
 import type { Sequelize, Transaction } from 'sequelize';
 import { z } from 'zod';
 import { writeAudit } from '../assignments/audit.ts';
 import { buildNameContext, EMPTY_PARCEL, loadWork } from '../assignments/load-work.ts';
 import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
-import { AssignmentRow, CourseRow, HandInRow, MadeRow, ParcelRow, PersonRow, ReceiptRow, RecipeRow, TakeRow, type JobRow, type StoredMoment } from '../data/models.ts';
+import {
+  AssignmentRow,
+  CourseRow,
+  HandInRow,
+  MadeRow,
+  ParcelRow,
+  PersonRow,
+  ReceiptRow,
+  RecipeRow,
+  TakeRow,
+  type JobRow,
+  type StoredMoment,
+} from '../data/models.ts';
 import type { SigningKey } from '../delivery/signing-key.ts';
 import { DeliverDone, InspectDone, MakeDone, SampleDone } from '../worker/messages.ts';
 import { hashInput } from './hash-input.ts';
@@ -20,7 +43,12 @@ export interface HandlerContext {
 
 /** One row a kind of job. */
 export function buildJobHandlers(context: HandlerContext): Readonly<Record<JobKind, JobHandler>> {
-  return { inspect: buildInspectHandler(context), sample: buildSampleHandler(context), make: buildMakeHandler(context), deliver: buildDeliverHandler(context) };
+  return {
+    inspect: buildInspectHandler(context),
+    sample: buildSampleHandler(context),
+    make: buildMakeHandler(context),
+    deliver: buildDeliverHandler(context),
+  };
 }
 
 async function requireTake(job: JobRow): Promise<TakeRow> {
@@ -30,25 +58,42 @@ async function requireTake(job: JobRow): Promise<TakeRow> {
 }
 
 async function requireWork(job: { personId: string; assignmentId: string | null }) {
-  const [person, assignment] = await Promise.all([PersonRow.findByPk(job.personId), AssignmentRow.findByPk(job.assignmentId ?? '')]);
+  const [person, assignment] = await Promise.all([
+    PersonRow.findByPk(job.personId),
+    AssignmentRow.findByPk(job.assignmentId ?? ''),
+  ]);
   if (!person || !assignment) throw new ApodixError('CANCELLED');
   return loadWork(person, assignment);
 }
 
 function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
   return {
-    prepare: async (job, folder) => ({ kind: 'inspect', sourcePath: blobs.pathOf((await requireTake(job)).sha256), folder, mostLines: readCeilings((await requireWork(job)).limits, 'video').size.shortEdgePx ?? null }),
+    prepare: async (job, folder) => ({
+      kind: 'inspect',
+      sourcePath: blobs.pathOf((await requireTake(job)).sha256),
+      folder,
+      mostLines: readCeilings((await requireWork(job)).limits, 'video').size.shortEdgePx ?? null,
+    }),
     finish: async (job, rawResult) => {
       const { facts, analysis, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
       const { limits } = await requireWork(job);
       const missing = findMissingStream(limits, facts);
-      const adopt = async (path: string | undefined) => (path === undefined ? null : (await blobs.adopt(path)).sha256);
-      const [proxySha256, stripSha256, posterSha256] = [await adopt(files.proxy), await adopt(files.strip), await adopt(files.poster)];
+      const adopt = async (path: string | undefined) =>
+        path === undefined ? null : (await blobs.adopt(path)).sha256;
+      const [proxySha256, stripSha256, posterSha256] = [
+        await adopt(files.proxy),
+        await adopt(files.strip),
+        await adopt(files.poster),
+      ];
       const intermediateSha256 = await adopt(files.intermediate);
       const proposal = propose(facts, analysis, limits);
       await sequelize.transaction(async (transaction) => {
-        const hasChosen = (await TakeRow.count({ where: { personId: take.personId, assignmentId: take.assignmentId, isChosen: true }, transaction })) > 0;
+        const hasChosen =
+          (await TakeRow.count({
+            where: { personId: take.personId, assignmentId: take.assignmentId, isChosen: true },
+            transaction,
+          })) > 0;
         await take.update(
           {
             state: missing ? 'refused' : 'ready',
@@ -61,12 +106,28 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
             posterSha256,
             intermediateSha256,
             isChosen: !missing && (facts.kind === 'photo' || !hasChosen),
-            proposal: { recipe: proposal.recipe, startReason: proposal.range?.startReason ?? null, finishReason: proposal.range?.finishReason ?? null, remarks: [...proposal.remarks] },
+            proposal: {
+              recipe: proposal.recipe,
+              startReason: proposal.range?.startReason ?? null,
+              finishReason: proposal.range?.finishReason ?? null,
+              remarks: [...proposal.remarks],
+            },
           },
           { transaction },
         );
-        if ((await RecipeRow.count({ where: { takeId: take.id }, transaction })) === 0) await RecipeRow.create({ takeId: take.id, version: 1, recipe: proposal.recipe, createdAt: new Date() }, { transaction });
-        await writeAudit(take.personId, take.assignmentId, missing ? `Could not use ${cleanDisplayName(take.name, 40)}` : `Brought in ${cleanDisplayName(take.name, 40)}`, transaction);
+        if ((await RecipeRow.count({ where: { takeId: take.id }, transaction })) === 0)
+          await RecipeRow.create(
+            { takeId: take.id, version: 1, recipe: proposal.recipe, createdAt: new Date() },
+            { transaction },
+          );
+        await writeAudit(
+          take.personId,
+          take.assignmentId,
+          missing
+            ? `Could not use ${cleanDisplayName(take.name, 40)}`
+            : `Brought in ${cleanDisplayName(take.name, 40)}`,
+          transaction,
+        );
       });
       return planSampleJob(take, await requireWork(job));
     },
@@ -84,7 +145,16 @@ function buildSampleHandler({ blobs }: HandlerContext): JobHandler {
       const work = await requireWork(job);
       if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
       const recipe = work.recipes.get(take.id)?.recipe ?? createPlainRecipe();
-      return { kind: 'sample', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, recipe, limits: work.limits, working: await findWorking(take, blobs) };
+      return {
+        kind: 'sample',
+        sourcePath: blobs.pathOf(take.sha256),
+        folder,
+        facts: take.facts,
+        analysis: take.analysis,
+        recipe,
+        limits: work.limits,
+        working: await findWorking(take, blobs),
+      };
     },
     finish: async (job, rawResult) => {
       const take = await requireTake(job);
@@ -95,11 +165,26 @@ function buildSampleHandler({ blobs }: HandlerContext): JobHandler {
 }
 
 /** The samples that Fit needs of a take and that are not there, as a job to add; null where nothing is to be sampled. */
-export function planSampleJob(take: TakeRow, work: Pick<Awaited<ReturnType<typeof loadWork>>, 'limits' | 'recipes'>): Parameters<JobRunner['add']>[0] | null {
+export function planSampleJob(
+  take: TakeRow,
+  work: Pick<Awaited<ReturnType<typeof loadWork>>, 'limits' | 'recipes'>,
+): Parameters<JobRunner['add']>[0] | null {
   if (take.state !== 'ready' || !take.facts || !take.analysis) return null;
-  const spec = planSamples(take.facts, take.analysis, work.recipes.get(take.id)?.recipe ?? createPlainRecipe(), work.limits);
+  const spec = planSamples(
+    take.facts,
+    take.analysis,
+    work.recipes.get(take.id)?.recipe ?? createPlainRecipe(),
+    work.limits,
+  );
   if (!spec || take.samples?.key === spec.key) return null;
-  return { kind: 'sample', personId: take.personId, takeId: take.id, assignmentId: take.assignmentId, input: {}, inputHash: hashInput({ takeId: take.id, samples: spec.key }) };
+  return {
+    kind: 'sample',
+    personId: take.personId,
+    takeId: take.id,
+    assignmentId: take.assignmentId,
+    input: {},
+    inputHash: hashInput({ takeId: take.id, samples: spec.key }),
+  };
 }
 
 const MakeInput = z.object({ plan: Plan, inputHash: z.string() });
@@ -111,23 +196,66 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       const take = await requireTake(job);
       const work = await requireWork(job);
       if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
-      return { kind: 'make', sourcePath: blobs.pathOf(take.sha256), folder, facts: take.facts, analysis: take.analysis, plan, limits: work.limits, nameContext: buildNameContext(work), working: await findWorking(take, blobs) };
+      return {
+        kind: 'make',
+        sourcePath: blobs.pathOf(take.sha256),
+        folder,
+        facts: take.facts,
+        analysis: take.analysis,
+        plan,
+        limits: work.limits,
+        nameContext: buildNameContext(work),
+        working: await findWorking(take, blobs),
+      };
     },
     finish: async (job, rawResult) => {
       const done = MakeDone.parse(rawResult);
       const { plan, inputHash } = MakeInput.parse(job.input);
       const take = await requireTake(job);
-      const [{ sha256, sizeBytes }, poster] = [await blobs.adopt(done.path), done.poster === null ? null : await blobs.adopt(done.poster)];
-      if (sha256 !== done.facts.sha256) throw new ApodixError('PROOF_FAILED', { detail: 'The bytes changed after they were measured.' });
+      const [{ sha256, sizeBytes }, poster] = [
+        await blobs.adopt(done.path),
+        done.poster === null ? null : await blobs.adopt(done.poster),
+      ];
+      if (sha256 !== done.facts.sha256)
+        throw new ApodixError('PROOF_FAILED', { detail: 'The bytes changed after they were measured.' });
       const moments: StoredMoment[] = [];
-      for (const { atUs, ssim, sourcePath, madePath } of done.moments) moments.push({ atUs, ssim, sourceSha256: (await blobs.adopt(sourcePath)).sha256, madeSha256: (await blobs.adopt(madePath)).sha256 });
+      for (const { atUs, ssim, sourcePath, madePath } of done.moments)
+        moments.push({
+          atUs,
+          ssim,
+          sourceSha256: (await blobs.adopt(sourcePath)).sha256,
+          madeSha256: (await blobs.adopt(madePath)).sha256,
+        });
       await sequelize.transaction(async (transaction) => {
         if (await MadeRow.findOne({ where: { takeId: take.id, inputHash }, transaction })) return;
         const made = await MadeRow.create(
-          { id: randomUUID(), takeId: take.id, personId: take.personId, assignmentId: take.assignmentId, fileName: plan.fileName, sha256, sizeBytes, facts: done.facts, findings: done.findings, comparison: done.comparison, moments, plan: done.plan, inputHash, posterSha256: poster?.sha256 ?? null, createdAt: new Date() },
+          {
+            id: randomUUID(),
+            takeId: take.id,
+            personId: take.personId,
+            assignmentId: take.assignmentId,
+            fileName: plan.fileName,
+            sha256,
+            sizeBytes,
+            facts: done.facts,
+            findings: done.findings,
+            comparison: done.comparison,
+            moments,
+            plan: done.plan,
+            inputHash,
+            posterSha256: poster?.sha256 ?? null,
+            createdAt: new Date(),
+          },
           { transaction },
         );
-        await writeAudit(take.personId, take.assignmentId, isEveryMustMet(done.findings) ? `Made and proved ${plan.fileName}` : `Made ${plan.fileName}; a limit falls short`, transaction);
+        await writeAudit(
+          take.personId,
+          take.assignmentId,
+          isEveryMustMet(done.findings)
+            ? `Made and proved ${plan.fileName}`
+            : `Made ${plan.fileName}; a limit falls short`,
+          transaction,
+        );
         if (isEveryMustMet(done.findings)) await putIntoParcel(made, transaction);
       });
       return planSampleJob(take, await requireWork(job));
@@ -151,13 +279,17 @@ export async function putIntoParcel(made: MadeRow, transaction: Transaction): Pr
   const slots = (assignment?.slots ?? []).filter((slot) => slot.item === made.facts.kind);
   const siblings = await MadeRow.findAll({ where: { takeId: made.takeId }, transaction });
   const others = parcel.items.filter((item) => !siblings.some((sibling) => sibling.id === item.madeId));
-  const slot = slots.find((each) => others.filter((item) => item.slotId === each.id).length < each.max) ?? slots[0];
+  const slot =
+    slots.find((each) => others.filter((item) => item.slotId === each.id).length < each.max) ?? slots[0];
   if (!slot) return;
   const inSlot = others.filter((item) => item.slotId === slot.id);
   const isFull = inSlot.length >= slot.max;
   const kept = isFull && slot.max === 1 ? others.filter((item) => item.slotId !== slot.id) : others;
   if (isFull && slot.max > 1) return;
-  await ParcelRow.upsert({ ...where, parcel: { ...parcel, items: [...kept, { slotId: slot.id, madeId: made.id }] } }, { transaction });
+  await ParcelRow.upsert(
+    { ...where, parcel: { ...parcel, items: [...kept, { slotId: slot.id, madeId: made.id }] } },
+    { transaction },
+  );
 }
 
 const DeliverInput = z.object({ handInId: z.string() });
@@ -178,27 +310,73 @@ function buildDeliverHandler({ sequelize, blobs, signingKey, courseSiteUrl }: Ha
         siteUrl: courseSiteUrl,
         paths: files.map((file) => blobs.pathOf(file.sha256)),
         delivery: {
-          key: handIn.deliveryKey, assignmentId: handIn.assignmentId, person: person?.displayName ?? '', attempt: handIn.attempt, note: parcel.text.note, participants: parcel.text.participants,
-          files: files.map(({ slotId, fileName, sizeBytes, sha256, mimeType }) => ({ slotId, fileName, sizeBytes, sha256, mimeType })),
+          key: handIn.deliveryKey,
+          assignmentId: handIn.assignmentId,
+          person: person?.displayName ?? '',
+          attempt: handIn.attempt,
+          note: parcel.text.note,
+          participants: parcel.text.participants,
+          files: files.map(({ slotId, fileName, sizeBytes, sha256, mimeType }) => ({
+            slotId,
+            fileName,
+            sizeBytes,
+            sha256,
+            mimeType,
+          })),
         },
       };
     },
     finish: async (job, rawResult) => {
       const done = DeliverDone.parse(rawResult);
       const handIn = await requireHandIn(job);
-      const [person, assignment] = await Promise.all([PersonRow.findByPk(handIn.personId), AssignmentRow.findByPk(handIn.assignmentId)]);
+      const [person, assignment] = await Promise.all([
+        PersonRow.findByPk(handIn.personId),
+        AssignmentRow.findByPk(handIn.assignmentId),
+      ]);
       const course = assignment?.courseId ? await CourseRow.findByPk(assignment.courseId) : null;
       const dueAt = person && assignment ? (await loadWork(person, assignment)).dueAt : null;
       const receiptId = `r-${handIn.id}`;
       const receipt = signingKey.signReceipt({
-        format: 'apodix-receipt', version: 1, receiptId, attempt: handIn.attempt, person: person?.displayName ?? '', course: course?.title ?? '', assignment: assignment?.title ?? '',
-        dueAt: dueAt?.toISOString() ?? null, sentAt: done.sentAt, receivedAt: done.receivedAt, isLate: done.isLate, courseSite: { name: done.siteName, deliveryId: done.deliveryId },
-        note: handIn.frozen.parcel.text.note, participants: handIn.frozen.parcel.text.participants, isOwnWork: handIn.frozen.parcel.text.isOwnWork,
-        files: handIn.frozen.files.map((file, index) => ({ slotId: file.slotId, slotLabel: file.slotLabel, fileName: file.fileName, sizeBytes: file.sizeBytes, sha256: file.sha256, receivedSha256: done.sha256[index] ?? '', findings: file.findings })),
+        format: 'apodix-receipt',
+        version: 1,
+        receiptId,
+        attempt: handIn.attempt,
+        person: person?.displayName ?? '',
+        course: course?.title ?? '',
+        assignment: assignment?.title ?? '',
+        dueAt: dueAt?.toISOString() ?? null,
+        sentAt: done.sentAt,
+        receivedAt: done.receivedAt,
+        isLate: done.isLate,
+        courseSite: { name: done.siteName, deliveryId: done.deliveryId },
+        note: handIn.frozen.parcel.text.note,
+        participants: handIn.frozen.parcel.text.participants,
+        isOwnWork: handIn.frozen.parcel.text.isOwnWork,
+        files: handIn.frozen.files.map((file, index) => ({
+          slotId: file.slotId,
+          slotLabel: file.slotLabel,
+          fileName: file.fileName,
+          sizeBytes: file.sizeBytes,
+          sha256: file.sha256,
+          receivedSha256: done.sha256[index] ?? '',
+          findings: file.findings,
+        })),
       });
       await sequelize.transaction(async (transaction) => {
-        await ReceiptRow.upsert({ id: receiptId, handInId: handIn.id, personId: handIn.personId, assignmentId: handIn.assignmentId, receipt }, { transaction });
-        await handIn.update({ state: 'received', receivedAt: new Date(done.receivedAt), receiptId, fault: null }, { transaction });
+        await ReceiptRow.upsert(
+          {
+            id: receiptId,
+            handInId: handIn.id,
+            personId: handIn.personId,
+            assignmentId: handIn.assignmentId,
+            receipt,
+          },
+          { transaction },
+        );
+        await handIn.update(
+          { state: 'received', receivedAt: new Date(done.receivedAt), receiptId, fault: null },
+          { transaction },
+        );
         await writeAudit(handIn.personId, handIn.assignmentId, `Received by ${done.siteName}`, transaction);
       });
     },
@@ -210,4 +388,3 @@ function buildDeliverHandler({ sequelize, blobs, signingKey, courseSiteUrl }: Ha
     },
   };
 }
-

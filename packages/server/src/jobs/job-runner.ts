@@ -45,7 +45,9 @@ const MAX_ATTEMPTS = 3;
 const LEASE_MS = 30_000;
 const TICK_MS = 1000;
 const isSource = import.meta.url.endsWith('.ts');
-const childPath = fileURLToPath(new URL(isSource ? '../worker/job-child.ts' : '../worker/job-child.js', import.meta.url));
+const childPath = fileURLToPath(
+  new URL(isSource ? '../worker/job-child.ts' : '../worker/job-child.js', import.meta.url),
+);
 
 /**
  * Runs the jobs that wait in the database, each in a child process, at most `concurrency` at once. A job holds a lease
@@ -77,7 +79,9 @@ export class JobRunner {
   async stop(): Promise<void> {
     this.#isStopped = true;
     if (this.#timer) clearInterval(this.#timer);
-    const ends = [...this.#children.values()].map((child) => new Promise<void>((resolve) => child.once('exit', () => resolve())));
+    const ends = [...this.#children.values()].map(
+      (child) => new Promise<void>((resolve) => child.once('exit', () => resolve())),
+    );
     for (const child of this.#children.values()) child.kill('SIGTERM');
     const giveUp = setTimeout(() => this.#children.forEach((child) => child.kill('SIGKILL')), 4000);
     await Promise.all(ends);
@@ -86,9 +90,28 @@ export class JobRunner {
 
   /** Adds a job, or gives the one that is already waiting or running for the same input. */
   async add(job: NewJob): Promise<JobRow> {
-    const same = await JobRow.findOne({ where: { kind: job.kind, personId: job.personId, inputHash: job.inputHash, state: { [Op.in]: ['waiting', 'running'] } } });
+    const same = await JobRow.findOne({
+      where: {
+        kind: job.kind,
+        personId: job.personId,
+        inputHash: job.inputHash,
+        state: { [Op.in]: ['waiting', 'running'] },
+      },
+    });
     if (same) return same;
-    const row = await JobRow.create({ ...job, id: randomUUID(), state: 'waiting', stage: 'Waiting for a free place', share: 0, secondsLeft: null, attempts: 0, leaseUntil: null, isCancelRequested: false, fault: null, createdAt: new Date() });
+    const row = await JobRow.create({
+      ...job,
+      id: randomUUID(),
+      state: 'waiting',
+      stage: 'Waiting for a free place',
+      share: 0,
+      secondsLeft: null,
+      attempts: 0,
+      leaseUntil: null,
+      isCancelRequested: false,
+      fault: null,
+      createdAt: new Date(),
+    });
     this.#tell(row);
     if (!isPatient(job.kind)) this.#makeWay();
     void this.#tick();
@@ -105,7 +128,8 @@ export class JobRunner {
   }
 
   async cancel(job: JobRow): Promise<JobRow> {
-    if (job.state === 'waiting' && !this.#starting.has(job.id)) await this.#fail(job, new ApodixError('CANCELLED'));
+    if (job.state === 'waiting' && !this.#starting.has(job.id))
+      await this.#fail(job, new ApodixError('CANCELLED'));
     else if (job.state === 'running' || job.state === 'waiting') {
       await job.update({ isCancelRequested: true });
       this.#children.get(job.id)?.kill('SIGTERM');
@@ -116,13 +140,27 @@ export class JobRunner {
   async #tick(): Promise<void> {
     if (this.#isStopped) return;
     try {
-      await JobRow.update({ state: 'waiting', leaseUntil: null }, { where: { state: 'running', leaseUntil: { [Op.lt]: new Date() }, id: { [Op.notIn]: [...this.#children.keys(), ...this.#starting] } } });
+      await JobRow.update(
+        { state: 'waiting', leaseUntil: null },
+        {
+          where: {
+            state: 'running',
+            leaseUntil: { [Op.lt]: new Date() },
+            id: { [Op.notIn]: [...this.#children.keys(), ...this.#starting] },
+          },
+        },
+      );
       const free = this.#options.concurrency - this.#children.size - this.#starting.size;
       if (free <= 0) return;
       const isBusy = this.#children.size + this.#starting.size > 0;
       const waiting = await this.#findWaiting(free, isBusy);
       for (const job of waiting) {
-        if (this.#starting.has(job.id) || this.#children.has(job.id) || this.#children.size + this.#starting.size >= this.#options.concurrency) continue;
+        if (
+          this.#starting.has(job.id) ||
+          this.#children.has(job.id) ||
+          this.#children.size + this.#starting.size >= this.#options.concurrency
+        )
+          continue;
         this.#starting.add(job.id);
         void this.#run(job);
       }
@@ -134,7 +172,11 @@ export class JobRunner {
   /** The oldest jobs first; those that can wait only where nothing else waits or runs, and one at a time. */
   async #findWaiting(limit: number, isBusy: boolean): Promise<JobRow[]> {
     const where = { state: 'waiting', id: { [Op.notIn]: [...this.#starting] } };
-    const waiting = await JobRow.findAll({ where: { ...where, kind: { [Op.notIn]: PATIENT } }, order: [['createdAt', 'ASC']], limit });
+    const waiting = await JobRow.findAll({
+      where: { ...where, kind: { [Op.notIn]: PATIENT } },
+      order: [['createdAt', 'ASC']],
+      limit,
+    });
     if (waiting.length > 0 || isBusy) return waiting;
     return JobRow.findAll({ where, order: [['createdAt', 'ASC']], limit: 1 });
   }
@@ -144,7 +186,12 @@ export class JobRunner {
     const handler = this.#options.handlers[job.kind];
     try {
       if (job.attempts >= MAX_ATTEMPTS) return await this.#fail(job, new ApodixError('JOB_LOST'));
-      await job.update({ state: 'running', attempts: job.attempts + 1, leaseUntil: new Date(Date.now() + LEASE_MS), share: 0 });
+      await job.update({
+        state: 'running',
+        attempts: job.attempts + 1,
+        leaseUntil: new Date(Date.now() + LEASE_MS),
+        share: 0,
+      });
       await rm(folder, { recursive: true, force: true });
       await mkdir(folder, { recursive: true });
       const task = await handler.prepare(job, folder);
@@ -158,17 +205,33 @@ export class JobRunner {
         if (next) await this.add(next);
       } else if (end.type === 'lost' && !job.isCancelRequested) {
         if (this.#setAside.delete(job.id)) job.set({ attempts: Math.max(0, job.attempts - 1) });
-        this.#options.log.warn({ job: job.id, kind: job.kind, attempt: job.attempts }, 'A job was interrupted');
+        this.#options.log.warn(
+          { job: job.id, kind: job.kind, attempt: job.attempts },
+          'A job was interrupted',
+        );
         await job.update({ state: 'waiting', leaseUntil: null, stage: 'Interrupted, begins again' });
         this.#tell(job);
       } else {
-        const fault = end.type === 'failed' && !job.isCancelRequested ? new ApodixError(isFaultCode(end.code) ? end.code : 'UNEXPECTED', end.detail === undefined ? {} : { detail: end.detail }) : new ApodixError('CANCELLED');
-        if (end.type === 'failed' && end.trace) this.#options.log.warn({ job: job.id, kind: job.kind, code: end.code, detail: end.detail, trace: end.trace }, 'A job failed');
+        const fault =
+          end.type === 'failed' && !job.isCancelRequested
+            ? new ApodixError(
+                isFaultCode(end.code) ? end.code : 'UNEXPECTED',
+                end.detail === undefined ? {} : { detail: end.detail },
+              )
+            : new ApodixError('CANCELLED');
+        if (end.type === 'failed' && end.trace)
+          this.#options.log.warn(
+            { job: job.id, kind: job.kind, code: end.code, detail: end.detail, trace: end.trace },
+            'A job failed',
+          );
         await this.#fail(job, fault);
       }
     } catch (error) {
       this.#options.log.error({ err: error, job: job.id }, 'A job could not be run');
-      await this.#fail(job, error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error })).catch(() => undefined);
+      await this.#fail(
+        job,
+        error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error }),
+      ).catch(() => undefined);
     } finally {
       this.#starting.delete(job.id);
       if (!this.#isStopped) {
@@ -178,14 +241,23 @@ export class JobRunner {
     }
   }
 
-  #runChild(job: JobRow, task: WorkerTask): Promise<Exclude<WorkerMessage, { type: 'progress' }> | { type: 'lost' }> {
+  #runChild(
+    job: JobRow,
+    task: WorkerTask,
+  ): Promise<Exclude<WorkerMessage, { type: 'progress' }> | { type: 'lost' }> {
     return new Promise((resolve) => {
-      const child = fork(childPath, { execArgv: isSource ? ['--import', 'tsx', '--conditions=source'] : [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+      const child = fork(childPath, {
+        execArgv: isSource ? ['--import', 'tsx', '--conditions=source'] : [],
+        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      });
       this.#children.set(job.id, child);
       if (isPatient(job.kind)) this.#patient.add(job.id);
       let end: Exclude<WorkerMessage, { type: 'progress' }> | { type: 'lost' } = { type: 'lost' };
       let savedAt = 0;
-      const renewal = setInterval(() => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined), LEASE_MS / 3);
+      const renewal = setInterval(
+        () => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined),
+        LEASE_MS / 3,
+      );
       child.on('message', (raw) => {
         const message = WorkerMessage.parse(raw);
         if (message.type !== 'progress') {
@@ -213,13 +285,18 @@ export class JobRunner {
 
   async #fail(job: JobRow, fault: ApodixError): Promise<void> {
     await this.#options.handlers[job.kind].fail(job, fault);
-    await job.update({ state: fault.code === 'CANCELLED' ? 'cancelled' : 'failed', fault: fault.toJSON(), leaseUntil: null });
+    await job.update({
+      state: fault.code === 'CANCELLED' ? 'cancelled' : 'failed',
+      fault: fault.toJSON(),
+      leaseUntil: null,
+    });
     this.#tell(job);
   }
 
   #tell(job: JobRow): void {
     this.#options.live.tell(job.personId, { type: 'job', job: viewJob(job) });
-    if (job.state !== 'running' && job.assignmentId) this.#options.live.tell(job.personId, { type: 'work', assignmentId: job.assignmentId });
+    if (job.state !== 'running' && job.assignmentId)
+      this.#options.live.tell(job.personId, { type: 'work', assignmentId: job.assignmentId });
   }
 }
 

@@ -13,5 +13,9 @@ it('tells every page of a person, nobody else, and no page that has gone', () =>
   leave();
   live.tell('ann', event);
   live.tell('nobody', event);
-  expect(Object.fromEntries(Object.entries(heard).map(([name, events]) => [name, events.length]))).toEqual({ phone: 1, laptop: 2, bob: 0 });
+  expect(Object.fromEntries(Object.entries(heard).map(([name, events]) => [name, events.length]))).toEqual({
+    phone: 1,
+    laptop: 2,
+    bob: 0,
+  });
 });

@@ -1,13 +1,34 @@
-import { Comparison, DeliveryInput, Finding, FitSamples, Limits, MediaFacts, Plan, Recipe, TakeAnalysis } from '@apodix/core';
+import {
+  Comparison,
+  DeliveryInput,
+  Finding,
+  FitSamples,
+  Limits,
+  MediaFacts,
+  Plan,
+  Recipe,
+  TakeAnalysis,
+} from '@apodix/core';
 import { z } from 'zod';
 
-const NameContextSchema = z.object({ surname: z.string(), firstName: z.string(), piece: z.string(), course: z.string(), candidateNumber: z.string().nullable() });
+const NameContextSchema = z.object({
+  surname: z.string(),
+  firstName: z.string(),
+  piece: z.string(),
+  course: z.string(),
+  candidateNumber: z.string().nullable(),
+});
 
 const Working = z.object({ intermediatePath: z.string().optional() });
 
 /** What a job's child process is asked for. */
 export const WorkerTask = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('inspect'), sourcePath: z.string(), folder: z.string(), mostLines: z.number().positive().nullable() }),
+  z.object({
+    kind: z.literal('inspect'),
+    sourcePath: z.string(),
+    folder: z.string(),
+    mostLines: z.number().positive().nullable(),
+  }),
   z.object({
     kind: z.literal('make'),
     sourcePath: z.string(),
@@ -19,19 +40,69 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     nameContext: NameContextSchema.nullable(),
     working: Working,
   }),
-  z.object({ kind: z.literal('sample'), sourcePath: z.string(), folder: z.string(), facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe, limits: Limits, working: Working }),
-  z.object({ kind: z.literal('deliver'), siteUrl: z.url(), delivery: DeliveryInput, paths: z.array(z.string()) }),
+  z.object({
+    kind: z.literal('sample'),
+    sourcePath: z.string(),
+    folder: z.string(),
+    facts: MediaFacts,
+    analysis: TakeAnalysis,
+    recipe: Recipe,
+    limits: Limits,
+    working: Working,
+  }),
+  z.object({
+    kind: z.literal('deliver'),
+    siteUrl: z.url(),
+    delivery: DeliveryInput,
+    paths: z.array(z.string()),
+  }),
 ]);
 export type WorkerTask = z.infer<typeof WorkerTask>;
 
-export const InspectDone = z.object({ facts: MediaFacts, analysis: TakeAnalysis, files: z.object({ intermediate: z.string().optional(), proxy: z.string().optional(), strip: z.string().optional(), poster: z.string().optional() }) });
-export const MakeDone = z.object({ path: z.string(), facts: MediaFacts, findings: z.array(Finding), comparison: Comparison, plan: Plan, moments: z.array(z.object({ atUs: z.int(), ssim: z.number(), sourcePath: z.string(), madePath: z.string() })), poster: z.string().nullable() });
+export const InspectDone = z.object({
+  facts: MediaFacts,
+  analysis: TakeAnalysis,
+  files: z.object({
+    intermediate: z.string().optional(),
+    proxy: z.string().optional(),
+    strip: z.string().optional(),
+    poster: z.string().optional(),
+  }),
+});
+export const MakeDone = z.object({
+  path: z.string(),
+  facts: MediaFacts,
+  findings: z.array(Finding),
+  comparison: Comparison,
+  plan: Plan,
+  moments: z.array(
+    z.object({ atUs: z.int(), ssim: z.number(), sourcePath: z.string(), madePath: z.string() }),
+  ),
+  poster: z.string().nullable(),
+});
 export const SampleDone = FitSamples;
-export const DeliverDone = z.object({ deliveryId: z.string(), siteName: z.string(), receivedAt: z.iso.datetime(), isLate: z.boolean(), sentAt: z.iso.datetime(), sha256: z.array(z.string()) });
+export const DeliverDone = z.object({
+  deliveryId: z.string(),
+  siteName: z.string(),
+  receivedAt: z.iso.datetime(),
+  isLate: z.boolean(),
+  sentAt: z.iso.datetime(),
+  sha256: z.array(z.string()),
+});
 
 export const WorkerMessage = z.discriminatedUnion('type', [
-  z.object({ type: z.literal('progress'), stage: z.string(), share: z.number(), secondsLeft: z.number().nullable() }),
+  z.object({
+    type: z.literal('progress'),
+    stage: z.string(),
+    share: z.number(),
+    secondsLeft: z.number().nullable(),
+  }),
   z.object({ type: z.literal('done'), result: z.unknown() }),
-  z.object({ type: z.literal('failed'), code: z.string(), detail: z.string().optional(), trace: z.string().optional() }),
+  z.object({
+    type: z.literal('failed'),
+    code: z.string(),
+    detail: z.string().optional(),
+    trace: z.string().optional(),
+  }),
 ]);
 export type WorkerMessage = z.infer<typeof WorkerMessage>;

@@ -11,7 +11,11 @@ export class CallError extends Error {
   }
 }
 
-const OFFLINE: Fault = { code: 'UNREACHABLE', message: 'Apodix cannot be reached just now.', next: 'Check the connection and try again. Nothing was lost.' };
+const OFFLINE: Fault = {
+  code: 'UNREACHABLE',
+  message: 'Apodix cannot be reached just now.',
+  next: 'Check the connection and try again. Nothing was lost.',
+};
 
 export interface CallOptions<N extends RouteName> {
   readonly params?: Readonly<Record<string, string>>;
@@ -20,15 +24,22 @@ export interface CallOptions<N extends RouteName> {
 }
 
 /** Calls a route of the contract and gives its checked answer; throws `CallError`. */
-export async function callRoute<N extends RouteName>(name: N, options: CallOptions<N> = {}): Promise<AnswerOf<N>> {
+export async function callRoute<N extends RouteName>(
+  name: N,
+  options: CallOptions<N> = {},
+): Promise<AnswerOf<N>> {
   const route = routes[name];
-  const path = route.path.replace(/:(\w+)/g, (_match, key: string) => encodeURIComponent(options.params?.[key] ?? ''));
+  const path = route.path.replace(/:(\w+)/g, (_match, key: string) =>
+    encodeURIComponent(options.params?.[key] ?? ''),
+  );
   let answer: Response;
   try {
     answer = await fetch(path, {
       method: route.method,
       credentials: 'same-origin',
-      ...(options.body === undefined ? {} : { body: JSON.stringify(options.body), headers: { 'content-type': 'application/json' } }),
+      ...(options.body === undefined
+        ? {}
+        : { body: JSON.stringify(options.body), headers: { 'content-type': 'application/json' } }),
       ...(options.signal ? { signal: options.signal } : {}),
     });
   } catch (error) {
@@ -38,7 +49,9 @@ export async function callRoute<N extends RouteName>(name: N, options: CallOptio
   const json: unknown = await answer.json().catch(() => null);
   if (!answer.ok) {
     const fault = Fault.safeParse(json);
-    throw new CallError(fault.success ? fault.data : { ...OFFLINE, code: 'UNEXPECTED', message: 'Something went wrong.' });
+    throw new CallError(
+      fault.success ? fault.data : { ...OFFLINE, code: 'UNEXPECTED', message: 'Something went wrong.' },
+    );
   }
   return route.answer === null ? (undefined as AnswerOf<N>) : (route.answer.parse(json) as AnswerOf<N>);
 }

@@ -7,25 +7,48 @@ const mark = (limits: Limit[]) => markText(text, limits, readInstructions(text, 
 
 describe('markText', () => {
   it('joins to the text again, whatever is marked', () => {
-    expect(mark(readInstructions(text).limits).map((part) => part.text).join('')).toBe(text);
-    expect(mark([]).map((part) => part.text).join('')).toBe(text);
+    expect(
+      mark(readInstructions(text).limits)
+        .map((part) => part.text)
+        .join(''),
+    ).toBe(text);
+    expect(
+      mark([])
+        .map((part) => part.text)
+        .join(''),
+    ).toBe(text);
   });
 
   it('marks limits by their words and wishes apart from them', () => {
     const marked = mark(readInstructions(text).limits).filter((part) => part.limitId !== null || part.isWish);
-    expect(marked.map((part) => [part.text, part.limitId, part.isWish])).toEqual([['MP4', 'format', false], ['no more than 12 megs', 'file-size', false], ['Make sure the balance is nice', null, true]]);
+    expect(marked.map((part) => [part.text, part.limitId, part.isWish])).toEqual([
+      ['MP4', 'format', false],
+      ['no more than 12 megs', 'file-size', false],
+      ['Make sure the balance is nice', null, true],
+    ]);
   });
 
   it('marks the words of announced limits, whose ids are their own', () => {
-    const announced = [Limit.parse({ id: 'l1', kind: 'file-size', maxBytes: 12_000_000, words: 'no more than 12 megs' })];
-    expect(mark(announced).filter((part) => part.limitId === 'l1').map((part) => part.text)).toEqual(['no more than 12 megs']);
+    const announced = [
+      Limit.parse({ id: 'l1', kind: 'file-size', maxBytes: 12_000_000, words: 'no more than 12 megs' }),
+    ];
+    expect(
+      mark(announced)
+        .filter((part) => part.limitId === 'l1')
+        .map((part) => part.text),
+    ).toEqual(['no more than 12 megs']);
   });
 
   it('leaves a limit that a person added without words unmarked', () => {
-    expect(mark([Limit.parse({ id: 'own', kind: 'sharp', isChangedByPerson: true })]).filter((part) => part.limitId !== null)).toEqual([]);
+    expect(
+      mark([Limit.parse({ id: 'own', kind: 'sharp', isChangedByPerson: true })]).filter(
+        (part) => part.limitId !== null,
+      ),
+    ).toEqual([]);
   });
 
   it('knows where each part begins', () => {
-    for (const part of mark(readInstructions(text).limits)) expect(text.slice(part.start, part.start + part.text.length)).toBe(part.text);
+    for (const part of mark(readInstructions(text).limits))
+      expect(text.slice(part.start, part.start + part.text.length)).toBe(part.text);
   });
 });

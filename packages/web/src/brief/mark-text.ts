@@ -19,9 +19,14 @@ interface Span {
  * Divides instructions into plain text, the words that limits came from, and wishes that nobody has understood. Words are found by the
  * reader's own spans where it read the same kind of limit there, else by searching for the quoted words. Nothing overlaps.
  */
-export function markText(instructions: string, limits: readonly Limit[], read: Pick<ReadLimits, 'spans' | 'limits' | 'notUnderstood'>): TextPart[] {
+export function markText(
+  instructions: string,
+  limits: readonly Limit[],
+  read: Pick<ReadLimits, 'spans' | 'limits' | 'notUnderstood'>,
+): TextPart[] {
   const spans: Span[] = [];
-  const isFree = (start: number, end: number) => spans.every((span) => start >= span.end || end <= span.start);
+  const isFree = (start: number, end: number) =>
+    spans.every((span) => start >= span.end || end <= span.start);
   const add = (start: number, end: number, limitId: string | null) => {
     if (end > start && isFree(start, end)) spans.push({ start, end, limitId });
   };
@@ -30,8 +35,15 @@ export function markText(instructions: string, limits: readonly Limit[], read: P
   for (const limit of limits) {
     const at = limit.words === null ? -1 : findWords(instructions, limit.words, spans);
     if (limit.words !== null && at >= 0) add(at, at + limit.words.length, limit.id);
-    const same = read.spans.filter((span) => kindOf.get(span.limitId) === limit.kind && !used.has(`${span.start}`));
-    const own = same.filter((span) => (limit.words === null ? false : limit.words.includes(instructions.slice(span.start, span.end).replace(/\s+/g, ' ').trim()) || at < 0));
+    const same = read.spans.filter(
+      (span) => kindOf.get(span.limitId) === limit.kind && !used.has(`${span.start}`),
+    );
+    const own = same.filter((span) =>
+      limit.words === null
+        ? false
+        : limit.words.includes(instructions.slice(span.start, span.end).replace(/\s+/g, ' ').trim()) ||
+          at < 0,
+    );
     for (const span of own) {
       used.add(`${span.start}`);
       add(span.start, span.end, limit.id);
@@ -42,15 +54,23 @@ export function markText(instructions: string, limits: readonly Limit[], read: P
   const parts: TextPart[] = [];
   let at = 0;
   for (const span of spans) {
-    if (span.start > at) parts.push({ text: instructions.slice(at, span.start), start: at, limitId: null, isWish: false });
-    parts.push({ text: instructions.slice(span.start, span.end), start: span.start, limitId: span.limitId, isWish: span.limitId === null });
+    if (span.start > at)
+      parts.push({ text: instructions.slice(at, span.start), start: at, limitId: null, isWish: false });
+    parts.push({
+      text: instructions.slice(span.start, span.end),
+      start: span.start,
+      limitId: span.limitId,
+      isWish: span.limitId === null,
+    });
     at = span.end;
   }
-  if (at < instructions.length) parts.push({ text: instructions.slice(at), start: at, limitId: null, isWish: false });
+  if (at < instructions.length)
+    parts.push({ text: instructions.slice(at), start: at, limitId: null, isWish: false });
   return parts;
 }
 
 function findWords(text: string, words: string, taken: readonly Span[]): number {
-  for (let at = text.indexOf(words); at >= 0; at = text.indexOf(words, at + 1)) if (taken.every((span) => at >= span.end || at + words.length <= span.start)) return at;
+  for (let at = text.indexOf(words); at >= 0; at = text.indexOf(words, at + 1))
+    if (taken.every((span) => at >= span.end || at + words.length <= span.start)) return at;
   return -1;
 }

@@ -10,7 +10,10 @@ export interface LimitEditor {
 }
 
 /** Changes to a list of limits that are kept at once and can be taken back step by step. */
-export function useLimitEditor(current: () => readonly Limit[], save: (limits: Limit[]) => Promise<void>): LimitEditor {
+export function useLimitEditor(
+  current: () => readonly Limit[],
+  save: (limits: Limit[]) => Promise<void>,
+): LimitEditor {
   const past = ref<{ limits: Limit[]; what: string }[]>([]);
   return {
     canUndo: computed(() => past.value.length > 0),

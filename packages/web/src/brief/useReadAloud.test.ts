@@ -65,6 +65,10 @@ describe('useReadAloud', () => {
 
 it('divides sentences with their places', () => {
   const text = 'Be on time.\n\n  At most 2.5 MB, please. ';
-  for (const sentence of divideSentences(text)) expect(text.slice(sentence.start, sentence.end)).toBe(sentence.text);
-  expect(divideSentences(text).map((sentence) => sentence.text)).toEqual(['Be on time.', 'At most 2.5 MB, please.']);
+  for (const sentence of divideSentences(text))
+    expect(text.slice(sentence.start, sentence.end)).toBe(sentence.text);
+  expect(divideSentences(text).map((sentence) => sentence.text)).toEqual([
+    'Be on time.',
+    'At most 2.5 MB, please.',
+  ]);
 });

@@ -56,5 +56,13 @@ export function useReadAloud(): ReadAloud {
     if (index.value >= 0) speak(index.value);
   }
   onScopeDispose(stop);
-  return { isThere: synthesis !== null, isSpeaking: isSpeaking as unknown as Ref<boolean>, current: computed(() => sentences.value[index.value] ?? null), speed, start, stop, setSpeed };
+  return {
+    isThere: synthesis !== null,
+    isSpeaking: isSpeaking as unknown as Ref<boolean>,
+    current: computed(() => sentences.value[index.value] ?? null),
+    speed,
+    start,
+    stop,
+    setSpeed,
+  };
 }

@@ -39,10 +39,33 @@ defineExpose({ choose: () => input.value?.click() });
   <button type="button" class="drop" :class="{ over: isOver }" @click="input?.click()">
     <strong>{{ props.label }}</strong><span v-if="props.note" class="note">{{ props.note }}</span>
   </button>
-  <input ref="input" type="file" multiple hidden :accept="accept ?? 'video/*,audio/*,image/*,.heic,.heif,.mov,.mkv,.m4a,.pdf'" data-testid="file-input" @change="onChange" />
+  <input
+    ref="input"
+    type="file"
+    multiple
+    hidden
+    :accept="accept ?? 'video/*,audio/*,image/*,.heic,.heif,.mov,.mkv,.m4a,.pdf'"
+    data-testid="file-input"
+    @change="onChange"
+  />
 </template>
 
 <style scoped>
-.drop { display: grid; gap: 4px; place-content: center; justify-items: center; text-align: center; border: 1px dashed var(--soft-ink); border-radius: 6px; padding: 18px; min-height: 104px; width: 100%; }
-.drop:hover, .drop.over { border-color: var(--met); background: color-mix(in srgb, var(--met) 8%, transparent); }
+.drop {
+  display: grid;
+  gap: 4px;
+  place-content: center;
+  justify-items: center;
+  text-align: center;
+  border: 1px dashed var(--soft-ink);
+  border-radius: 6px;
+  padding: 18px;
+  min-height: 104px;
+  width: 100%;
+}
+.drop:hover,
+.drop.over {
+  border-color: var(--met);
+  background: color-mix(in srgb, var(--met) 8%, transparent);
+}
 </style>

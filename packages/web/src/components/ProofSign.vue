@@ -8,13 +8,37 @@ const words = { met: 'met', short: 'short', unknown: 'not known', open: 'not yet
 </script>
 
 <template>
-  <svg :width="size ?? 20" :height="size ?? 20" viewBox="0 0 20 20" role="img" :aria-label="`recording ${words[measured]}, plan ${words[planned]}, finished file ${words[proven]}`">
+  <svg
+    :width="size ?? 20"
+    :height="size ?? 20"
+    viewBox="0 0 20 20"
+    role="img"
+    :aria-label="`recording ${words[measured]}, plan ${words[planned]}, finished file ${words[proven]}`"
+  >
     <template v-for="(state, row) in [proven, planned, measured]" :key="row">
-      <rect v-if="state === 'met'" x="0.5" :y="row * 7 + 0.5" width="19" height="5" fill="var(--met)" stroke="var(--met)" />
+      <rect
+        v-if="state === 'met'"
+        x="0.5"
+        :y="row * 7 + 0.5"
+        width="19"
+        height="5"
+        fill="var(--met)"
+        stroke="var(--met)"
+      />
       <template v-else-if="state === 'short'">
-        <path :d="`M0.5 ${row * 7 + 0.5} H8.5 L6.5 ${row * 7 + 5.5} H0.5z`" fill="var(--madder)" /><path :d="`M12 ${row * 7 + 0.5} H19.5 V${row * 7 + 5.5} H10z`" fill="var(--madder)" />
+        <path :d="`M0.5 ${row * 7 + 0.5} H8.5 L6.5 ${row * 7 + 5.5} H0.5z`" fill="var(--madder)" />
+        <path :d="`M12 ${row * 7 + 0.5} H19.5 V${row * 7 + 5.5} H10z`" fill="var(--madder)" />
       </template>
-      <rect v-else x="0.5" :y="row * 7 + 0.5" width="19" height="5" fill="none" stroke="var(--soft-ink)" :stroke-dasharray="state === 'unknown' ? '2 2' : undefined" />
+      <rect
+        v-else
+        x="0.5"
+        :y="row * 7 + 0.5"
+        width="19"
+        height="5"
+        fill="none"
+        stroke="var(--soft-ink)"
+        :stroke-dasharray="state === 'unknown' ? '2 2' : undefined"
+      />
     </template>
   </svg>
 </template>

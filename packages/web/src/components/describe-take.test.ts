@@ -2,25 +2,121 @@ import type { MediaFacts, SoundFacts, VideoFacts } from '@apodix/core';
 import { describe, expect, it } from 'vitest';
 import { describeFacts, describeRemarks } from './describe-take.ts';
 
-const sound: SoundFacts = { codec: 'aac', profile: 'LC', channels: 2, layout: 'stereo', rateHz: 48_000, startUs: 0, startOffsetUs: 0, durationUs: 40_000_000, bitrateBps: 128_000, loudnessLufs: -20, loudnessRangeLu: 6, truePeakDbtp: -3 };
-const video: VideoFacts = {
-  codec: 'hevc', profile: 'Main', level: '4.0', pixelFormat: 'yuv420p', bitDepth: 8, chroma: '4:2:0', codedWidthPx: 960, codedHeightPx: 540, widthPx: 960, heightPx: 540, pixelAspect: { numerator: 1, denominator: 1 }, rotationDegrees: 0, frameCount: 1000,
-  frameRate: { numerator: 25, denominator: 1 }, rateKind: 'constant', startUs: 0, durationUs: 40_000_000, color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' }, hdr: null, interlace: 'progressive', bitrateBps: 1_700_000,
+const sound: SoundFacts = {
+  codec: 'aac',
+  profile: 'LC',
+  channels: 2,
+  layout: 'stereo',
+  rateHz: 48_000,
+  startUs: 0,
+  startOffsetUs: 0,
+  durationUs: 40_000_000,
+  bitrateBps: 128_000,
+  loudnessLufs: -20,
+  loudnessRangeLu: 6,
+  truePeakDbtp: -3,
 };
-const facts = (changes: Partial<VideoFacts> = {}, all: Partial<MediaFacts> = {}): MediaFacts => ({ kind: 'video', container: 'mov', sizeBytes: 8_700_000, sha256: 'a'.repeat(64), durationUs: 40_000_000, moovFirst: true, video: { ...video, ...changes }, sound, photo: null, captureTime: null, locationPresent: false, deviceSerialPresent: false, ...all });
-const pages = (frameCount: number) => facts({}, { kind: 'photo', container: 'pdf', durationUs: null, video: null, sound: null, photo: { codec: 'jpeg', widthPx: 2480, heightPx: 3508, orientation: 1, bitDepth: 8, channels: 3, hasAlpha: false, colorProfile: null, isProgressive: false, frameCount } });
+const video: VideoFacts = {
+  codec: 'hevc',
+  profile: 'Main',
+  level: '4.0',
+  pixelFormat: 'yuv420p',
+  bitDepth: 8,
+  chroma: '4:2:0',
+  codedWidthPx: 960,
+  codedHeightPx: 540,
+  widthPx: 960,
+  heightPx: 540,
+  pixelAspect: { numerator: 1, denominator: 1 },
+  rotationDegrees: 0,
+  frameCount: 1000,
+  frameRate: { numerator: 25, denominator: 1 },
+  rateKind: 'constant',
+  startUs: 0,
+  durationUs: 40_000_000,
+  color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709', range: 'limited' },
+  hdr: null,
+  interlace: 'progressive',
+  bitrateBps: 1_700_000,
+};
+const facts = (changes: Partial<VideoFacts> = {}, all: Partial<MediaFacts> = {}): MediaFacts => ({
+  kind: 'video',
+  container: 'mov',
+  sizeBytes: 8_700_000,
+  sha256: 'a'.repeat(64),
+  durationUs: 40_000_000,
+  moovFirst: true,
+  video: { ...video, ...changes },
+  sound,
+  photo: null,
+  captureTime: null,
+  locationPresent: false,
+  deviceSerialPresent: false,
+  ...all,
+});
+const pages = (frameCount: number) =>
+  facts(
+    {},
+    {
+      kind: 'photo',
+      container: 'pdf',
+      durationUs: null,
+      video: null,
+      sound: null,
+      photo: {
+        codec: 'jpeg',
+        widthPx: 2480,
+        heightPx: 3508,
+        orientation: 1,
+        bitDepth: 8,
+        channels: 3,
+        hasAlpha: false,
+        colorProfile: null,
+        isProgressive: false,
+        frameCount,
+      },
+    },
+  );
 
 describe('facts on one line', () => {
-  it('of a video: length, size, picture, format', () => expect(describeFacts(facts())).toBe('0:40 · 8.7 MB · 960×540 · MOV, HEVC'));
-  it('of a document: its pages, not the points of a picture in it', () => expect([1, 3].map((count) => describeFacts(pages(count)))).toEqual(['8.7 MB · one page · PDF', '8.7 MB · 3 pages · PDF']));
-  it('of sound: no picture', () => expect(describeFacts(facts({}, { kind: 'sound', container: 'm4a', video: null }))).toBe('0:40 · 8.7 MB · M4A, AAC'));
+  it('of a video: length, size, picture, format', () =>
+    expect(describeFacts(facts())).toBe('0:40 · 8.7 MB · 960×540 · MOV, HEVC'));
+  it('of a document: its pages, not the points of a picture in it', () =>
+    expect([1, 3].map((count) => describeFacts(pages(count)))).toEqual([
+      '8.7 MB · one page · PDF',
+      '8.7 MB · 3 pages · PDF',
+    ]));
+  it('of sound: no picture', () =>
+    expect(describeFacts(facts({}, { kind: 'sound', container: 'm4a', video: null }))).toBe(
+      '0:40 · 8.7 MB · M4A, AAC',
+    ));
 });
 
 describe('remarks', () => {
   it('are none where there is nothing to say', () => expect(describeRemarks(facts())).toEqual([]));
   it('tell each thing that will be changed or is worth knowing', () => {
-    expect(describeRemarks(facts({ rotationDegrees: 90, hdr: 'hlg', bitDepth: 10, rateKind: 'variable', frameRate: { numerator: 60, denominator: 1 }, interlace: 'top-field-first' }, { locationPresent: true }))).toEqual([
-      'filmed with the phone turned', 'bright-range colour, will be converted', '10-bit colour', 'uneven frame rate, will be evened', '60 pictures a second', 'interlaced, will be made whole', 'place inside, will be left out',
+    expect(
+      describeRemarks(
+        facts(
+          {
+            rotationDegrees: 90,
+            hdr: 'hlg',
+            bitDepth: 10,
+            rateKind: 'variable',
+            frameRate: { numerator: 60, denominator: 1 },
+            interlace: 'top-field-first',
+          },
+          { locationPresent: true },
+        ),
+      ),
+    ).toEqual([
+      'filmed with the phone turned',
+      'bright-range colour, will be converted',
+      '10-bit colour',
+      'uneven frame rate, will be evened',
+      '60 pictures a second',
+      'interlaced, will be made whole',
+      'place inside, will be left out',
     ]);
   });
   it('tell no sound, silence and quiet sound apart', () => {

@@ -1,4 +1,11 @@
-import { containerTable, formatBytes, formatDuration, readRate, writeCodec, type MediaFacts } from '@apodix/core';
+import {
+  containerTable,
+  formatBytes,
+  formatDuration,
+  readRate,
+  writeCodec,
+  type MediaFacts,
+} from '@apodix/core';
 
 /** Facts on one line: `0:40 · 8.7 MB · 960×540 · MOV, HEVC`. */
 export function describeFacts(facts: MediaFacts): string {
@@ -8,9 +15,15 @@ export function describeFacts(facts: MediaFacts): string {
     facts.durationUs === null ? '' : formatDuration(facts.durationUs),
     formatBytes(facts.sizeBytes),
     picture && facts.container !== 'pdf' ? `${picture.widthPx}×${picture.heightPx}` : '',
-    facts.container === 'pdf' ? ((facts.photo?.frameCount ?? 1) === 1 ? 'one page' : `${facts.photo?.frameCount} pages`) : '',
+    facts.container === 'pdf'
+      ? (facts.photo?.frameCount ?? 1) === 1
+        ? 'one page'
+        : `${facts.photo?.frameCount} pages`
+      : '',
     [containerTable[facts.container].label, codec ? writeCodec(codec) : ''].filter(Boolean).join(', '),
-  ].filter(Boolean).join(' · ');
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }
 
 /** What is worth knowing about a take before work begins, in plain words. */
@@ -21,11 +34,13 @@ export function describeRemarks(facts: MediaFacts): string[] {
   if (video?.hdr) remarks.push('bright-range colour, will be converted');
   if (video && video.bitDepth > 8) remarks.push(`${video.bitDepth}-bit colour`);
   if (video?.rateKind === 'variable') remarks.push('uneven frame rate, will be evened');
-  if (video && readRate(video.frameRate) >= 48) remarks.push(`${Math.round(readRate(video.frameRate))} pictures a second`);
+  if (video && readRate(video.frameRate) >= 48)
+    remarks.push(`${Math.round(readRate(video.frameRate))} pictures a second`);
   if (video && video.interlace !== 'progressive') remarks.push('interlaced, will be made whole');
   if (facts.kind === 'video' && !sound) remarks.push('no sound');
   if (sound && sound.loudnessLufs === null) remarks.push('silent');
-  else if (sound?.loudnessLufs !== null && sound !== null && (sound.loudnessLufs ?? 0) < -26) remarks.push('sounds quiet');
+  else if (sound?.loudnessLufs !== null && sound !== null && (sound.loudnessLufs ?? 0) < -26)
+    remarks.push('sounds quiet');
   if (facts.locationPresent) remarks.push('place inside, will be left out');
   return remarks;
 }

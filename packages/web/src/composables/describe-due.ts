@@ -13,10 +13,18 @@ export function describeDue(dueAt: string | null, setAt: string | null, now: num
   if (dueAt === null) return null;
   const due = Date.parse(dueAt);
   const leftMs = due - now;
-  const when = new Intl.DateTimeFormat(undefined, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(due);
+  const when = new Intl.DateTimeFormat(undefined, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(due);
   const start = setAt === null ? due - 7 * 86_400_000 : Date.parse(setAt);
   const passed = Math.min(1, Math.max(0, (now - start) / Math.max(1, due - start)));
-  return leftMs < 0 ? { left: `${formatWait(-leftMs)} late`, when, isUrgent: true, passed: 1 } : { left: `${formatWait(leftMs)} left`, when, isUrgent: leftMs < 86_400_000, passed };
+  return leftMs < 0
+    ? { left: `${formatWait(-leftMs)} late`, when, isUrgent: true, passed: 1 }
+    : { left: `${formatWait(leftMs)} left`, when, isUrgent: leftMs < 86_400_000, passed };
 }
 
 /** A past instant: `today 14:02`, `yesterday 16:20`, `Fri 20 Nov, 15:12`. */
@@ -26,5 +34,11 @@ export function describePast(at: string, now: number): string {
   const dayOf = (ms: number) => new Date(ms).toDateString();
   if (dayOf(date.getTime()) === dayOf(now)) return `today ${time}`;
   if (dayOf(date.getTime()) === dayOf(now - 86_400_000)) return `yesterday ${time}`;
-  return new Intl.DateTimeFormat(undefined, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(date);
+  return new Intl.DateTimeFormat(undefined, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(date);
 }

@@ -14,7 +14,12 @@ export function useKeys(table: KeyTable): void {
   const onKey = (event: KeyboardEvent) => {
     if (event.altKey || event.defaultPrevented) return;
     const target = event.target as HTMLElement | null;
-    if (target?.closest('input:not([type=range]):not([type=checkbox]), textarea, select, [contenteditable=true], [role=listbox], [role=dialog]')) return;
+    if (
+      target?.closest(
+        'input:not([type=range]):not([type=checkbox]), textarea, select, [contenteditable=true], [role=listbox], [role=dialog]',
+      )
+    )
+      return;
     const name = nameKey(event);
     if (name === ' ' && target?.closest('button, a, [role=button], input, summary')) return;
     if (name.startsWith('Arrow') && target?.closest('[role=slider], input')) return;

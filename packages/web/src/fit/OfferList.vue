@@ -1,8 +1,25 @@
 <script setup lang="ts">
-import { convertSsimToClarity, describeClarity, formatBytes, formatExactBytes, isSameChoice, readRate, type FitChoice, type FitSamples, type Offer, type VideoPlan } from '@apodix/core';
+import {
+  convertSsimToClarity,
+  describeClarity,
+  formatBytes,
+  formatExactBytes,
+  isSameChoice,
+  readRate,
+  type FitChoice,
+  type FitSamples,
+  type Offer,
+  type VideoPlan,
+} from '@apodix/core';
 import { describeSeconds, estimateMakeSeconds, estimateSendSeconds } from './estimate-times.ts';
 
-const props = defineProps<{ offers: readonly Offer[]; choice: FitChoice | null; samples: FitSamples | null; megabits: number; isDisabled: boolean }>();
+const props = defineProps<{
+  offers: readonly Offer[];
+  choice: FitChoice | null;
+  samples: FitSamples | null;
+  megabits: number;
+  isDisabled: boolean;
+}>();
 const emit = defineEmits<{ choose: [choice: FitChoice | null] }>();
 
 function describePicture(plan: VideoPlan): string {
@@ -11,16 +28,39 @@ function describePicture(plan: VideoPlan): string {
 }
 function describeTimes(plan: VideoPlan): string {
   const making = estimateMakeSeconds(plan, props.samples);
-  return [making === null ? null : `${describeSeconds(making)} to make`, `${describeSeconds(estimateSendSeconds(plan.predictedBytes, props.megabits))} to send`].filter((part) => part !== null).join(' · ');
+  return [
+    making === null ? null : `${describeSeconds(making)} to make`,
+    `${describeSeconds(estimateSendSeconds(plan.predictedBytes, props.megabits))} to send`,
+  ]
+    .filter((part) => part !== null)
+    .join(' · ');
 }
 </script>
 
 <template>
   <div class="offers" role="radiogroup" aria-label="Ways to make the file">
-    <button v-for="offer in offers" :key="offer.id" type="button" role="radio" class="sheet" :class="{ on: isSameChoice(offer.choice, choice) }" :aria-checked="isSameChoice(offer.choice, choice)" :disabled="isDisabled" @click="emit('choose', offer.choice)">
-      <span class="line"><strong>{{ offer.title }}</strong><strong class="figures" :title="formatExactBytes(offer.plan.predictedBytes)">{{ formatBytes(offer.plan.predictedBytes) }}</strong></span>
+    <button
+      v-for="offer in offers"
+      :key="offer.id"
+      type="button"
+      role="radio"
+      class="sheet"
+      :class="{ on: isSameChoice(offer.choice, choice) }"
+      :aria-checked="isSameChoice(offer.choice, choice)"
+      :disabled="isDisabled"
+      @click="emit('choose', offer.choice)"
+    >
+      <span class="line"
+        ><strong>{{ offer.title }}</strong
+        ><strong class="figures" :title="formatExactBytes(offer.plan.predictedBytes)">{{
+          formatBytes(offer.plan.predictedBytes)
+        }}</strong></span
+      >
       <span class="soft">{{ describePicture(offer.plan) }}</span>
-      <span v-if="offer.plan.predictedSsim !== null" class="soft">clarity {{ convertSsimToClarity(offer.plan.predictedSsim).toFixed(1) }} of 100 · {{ describeClarity(offer.plan.predictedSsim) }}</span>
+      <span v-if="offer.plan.predictedSsim !== null" class="soft"
+        >clarity {{ convertSsimToClarity(offer.plan.predictedSsim).toFixed(1) }} of 100 ·
+        {{ describeClarity(offer.plan.predictedSsim) }}</span
+      >
       <span class="soft">{{ describeTimes(offer.plan) }}</span>
       <span v-if="isSameChoice(offer.choice, choice)" class="why">{{ offer.why }}</span>
     </button>
@@ -28,11 +68,37 @@ function describeTimes(plan: VideoPlan): string {
 </template>
 
 <style scoped>
-.offers { display: grid; gap: 8px; }
-button { display: grid; gap: 1px; padding: 10px 12px; text-align: left; min-height: 48px; }
-button.on { outline: 2px solid var(--met); outline-offset: -2px; }
-button:disabled { cursor: default; }
-.line { display: flex; justify-content: space-between; gap: 8px; align-items: baseline; flex-wrap: wrap; }
-.soft { color: var(--soft-ink); font-size: 13px; }
-.why { font-size: 13px; padding-top: 3px; }
+.offers {
+  display: grid;
+  gap: 8px;
+}
+button {
+  display: grid;
+  gap: 1px;
+  padding: 10px 12px;
+  text-align: left;
+  min-height: 48px;
+}
+button.on {
+  outline: 2px solid var(--met);
+  outline-offset: -2px;
+}
+button:disabled {
+  cursor: default;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+.soft {
+  color: var(--soft-ink);
+  font-size: 13px;
+}
+.why {
+  font-size: 13px;
+  padding-top: 3px;
+}
 </style>

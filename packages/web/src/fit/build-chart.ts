@@ -1,4 +1,12 @@
-import { convertSsimToClarity, formatBytes, measureFramesUs, readCurve, type Curve, type FitChoice, type VideoPlan } from '@apodix/core';
+import {
+  convertSsimToClarity,
+  formatBytes,
+  measureFramesUs,
+  readCurve,
+  type Curve,
+  type FitChoice,
+  type VideoPlan,
+} from '@apodix/core';
 
 /** Colors of the page as they are at the moment: the chart follows the theme. */
 export interface ChartColors {
@@ -19,7 +27,11 @@ export interface ChartInput {
   readonly plan: VideoPlan;
   readonly limitBytes: number | null;
   /** Files that have been made of this take: where they came out. */
-  readonly made: readonly { readonly sizeBytes: number; readonly ssim: number; readonly isCurrent: boolean }[];
+  readonly made: readonly {
+    readonly sizeBytes: number;
+    readonly ssim: number;
+    readonly isCurrent: boolean;
+  }[];
   readonly colors: ChartColors;
   readonly isNarrow: boolean;
   readonly widthPx: number;
@@ -40,11 +52,23 @@ export interface ChartTrace {
 }
 
 /** Plotly's figure of clarity against megabytes: a curve for each number of lines, the limit, what lies beyond it, the chosen and the made points. */
-export function buildChart(input: ChartInput): { data: ChartTrace[]; layout: Record<string, unknown>; choices: (FitChoice | null)[][]; sentence: string } {
+export function buildChart(input: ChartInput): {
+  data: ChartTrace[];
+  layout: Record<string, unknown>;
+  choices: (FitChoice | null)[][];
+  sentence: string;
+} {
   const { curves, plan, limitBytes, colors } = input;
   const other = countOtherBytes(plan);
-  const mostSampled = Math.max(...curves.flatMap((curve) => curve.points.map((point) => point.videoBytes + other)), plan.predictedBytes, ...input.made.map((file) => file.sizeBytes * 1.05));
-  const most = limitBytes === null ? mostSampled : Math.min(Math.max(mostSampled, plan.predictedBytes * 1.1), limitBytes * BEYOND_LIMIT);
+  const mostSampled = Math.max(
+    ...curves.flatMap((curve) => curve.points.map((point) => point.videoBytes + other)),
+    plan.predictedBytes,
+    ...input.made.map((file) => file.sizeBytes * 1.05),
+  );
+  const most =
+    limitBytes === null
+      ? mostSampled
+      : Math.min(Math.max(mostSampled, plan.predictedBytes * 1.1), limitBytes * BEYOND_LIMIT);
   const lowestY = Math.min(...curves.map((curve) => curve.points[0]?.ssim ?? 1), plan.predictedSsim ?? 1);
   const data: ChartTrace[] = [];
   const choices: (FitChoice | null)[][] = [];
@@ -58,30 +82,80 @@ export function buildChart(input: ChartInput): { data: ChartTrace[]; layout: Rec
     const last = most;
     if (last <= least) continue;
     // Closer together where the curve bends: in equal steps of the square root.
-    const xs = Array.from({ length: STEPS + 1 }, (_, step) => (Math.sqrt(least) + ((Math.sqrt(last) - Math.sqrt(least)) * step) / STEPS) ** 2);
+    const xs = Array.from(
+      { length: STEPS + 1 },
+      (_, step) => (Math.sqrt(least) + ((Math.sqrt(last) - Math.sqrt(least)) * step) / STEPS) ** 2,
+    );
     const ys = xs.map((bytes) => readCurve(curve, bytes - other).ssim * 100);
     const label = nameCurve(curve);
-    data.push({ name: label, x: xs.map((bytes) => bytes / 1e6), y: ys, type: 'scatter', mode: 'lines', line: { color, width: 3, dash: curve.rateDivisor === 2 ? 'dot' : 'solid' }, hovertemplate: `${label}<br>%{x:.1f} MB, clarity %{y:.1f}<extra></extra>` });
-    choices.push(xs.map((bytes) => (limitBytes !== null && bytes > limitBytes ? null : { lines: curve.lines, rateDivisor: curve.rateDivisor, maxBytes: Math.round(bytes / 0.985), soundBps: null })));
+    data.push({
+      name: label,
+      x: xs.map((bytes) => bytes / 1e6),
+      y: ys,
+      type: 'scatter',
+      mode: 'lines',
+      line: { color, width: 3, dash: curve.rateDivisor === 2 ? 'dot' : 'solid' },
+      hovertemplate: `${label}<br>%{x:.1f} MB, clarity %{y:.1f}<extra></extra>`,
+    });
+    choices.push(
+      xs.map((bytes) =>
+        limitBytes !== null && bytes > limitBytes
+          ? null
+          : {
+              lines: curve.lines,
+              rateDivisor: curve.rateDivisor,
+              maxBytes: Math.round(bytes / 0.985),
+              soundBps: null,
+            },
+      ),
+    );
     ends.push({ text: label, x: last / 1e6, y: ys.at(-1) ?? 0, color });
   }
   const made = input.made.map((file) => ({ x: file.sizeBytes / 1e6, y: convertSsimToClarity(file.ssim) }));
   if (made.length > 0) {
-    data.push({ name: 'made', x: made.map((point) => point.x), y: made.map((point) => point.y), type: 'scatter', mode: 'markers', marker: { symbol: 'square', size: 11, color: colors.ink, line: { color: colors.sheet, width: 2 } }, hovertemplate: 'made: %{x:.1f} MB, clarity %{y:.1f}<extra></extra>' });
+    data.push({
+      name: 'made',
+      x: made.map((point) => point.x),
+      y: made.map((point) => point.y),
+      type: 'scatter',
+      mode: 'markers',
+      marker: { symbol: 'square', size: 11, color: colors.ink, line: { color: colors.sheet, width: 2 } },
+      hovertemplate: 'made: %{x:.1f} MB, clarity %{y:.1f}<extra></extra>',
+    });
     choices.push([]);
   }
   if (plan.predictedSsim !== null && plan.method === 'code') {
-    data.push({ name: 'chosen', x: [plan.predictedBytes / 1e6], y: [convertSsimToClarity(plan.predictedSsim)], type: 'scatter', mode: 'markers', marker: { symbol: 'circle', size: 17, color: colors.curves[0] ?? colors.ink, line: { color: colors.sheet, width: 3 } }, hovertemplate: 'planned: %{x:.1f} MB, clarity %{y:.1f}<extra></extra>' });
+    data.push({
+      name: 'chosen',
+      x: [plan.predictedBytes / 1e6],
+      y: [convertSsimToClarity(plan.predictedSsim)],
+      type: 'scatter',
+      mode: 'markers',
+      marker: {
+        symbol: 'circle',
+        size: 17,
+        color: colors.curves[0] ?? colors.ink,
+        line: { color: colors.sheet, width: 3 },
+      },
+      hovertemplate: 'planned: %{x:.1f} MB, clarity %{y:.1f}<extra></extra>',
+    });
     choices.push([]);
   }
   const bottom = Math.max(0, Math.floor(convertSsimToClarity(lowestY) - 1));
-  return { data, choices, layout: buildLayout(input, most, bottom, spreadLabels(ends, (100.6 - bottom) / 15)), sentence: describeChart(input) };
+  return {
+    data,
+    choices,
+    layout: buildLayout(input, most, bottom, spreadLabels(ends, (100.6 - bottom) / 15)),
+    sentence: describeChart(input),
+  };
 }
 
 /** Bytes of the plan that are not the picture. */
 export function countOtherBytes(plan: VideoPlan): number {
   const seconds = measureFramesUs(plan) / 1e6;
-  return plan.method === 'code' ? Math.max(0, plan.predictedBytes - (plan.videoBps * seconds) / 8) : ((plan.sound?.bitrateBps ?? 0) * seconds) / 8;
+  return plan.method === 'code'
+    ? Math.max(0, plan.predictedBytes - (plan.videoBps * seconds) / 8)
+    : ((plan.sound?.bitrateBps ?? 0) * seconds) / 8;
 }
 
 /** `720 lines`, and `720 halved` where every other frame is left out. */
@@ -90,8 +164,13 @@ export function nameCurve(curve: Pick<Curve, 'lines' | 'rateDivisor'>): string {
 }
 
 /** Labels at curve ends that would lie on each other are moved apart, the order kept. */
-export function spreadLabels<T extends { readonly y: number }>(labels: readonly T[], gap: number): (T & { readonly labelY: number })[] {
-  const sorted = labels.map((label) => ({ ...label, labelY: label.y })).sort((left, right) => right.y - left.y);
+export function spreadLabels<T extends { readonly y: number }>(
+  labels: readonly T[],
+  gap: number,
+): (T & { readonly labelY: number })[] {
+  const sorted = labels
+    .map((label) => ({ ...label, labelY: label.y }))
+    .sort((left, right) => right.y - left.y);
   for (let index = 1; index < sorted.length; index += 1) {
     const [above, here] = [sorted[index - 1], sorted[index]];
     if (above && here && above.labelY - here.labelY < gap) here.labelY = above.labelY - gap;
@@ -99,30 +178,109 @@ export function spreadLabels<T extends { readonly y: number }>(labels: readonly 
   return sorted;
 }
 
-function buildLayout(input: ChartInput, mostBytes: number, bottom: number, ends: readonly { text: string; x: number; labelY: number; color: string }[]): Record<string, unknown> {
+function buildLayout(
+  input: ChartInput,
+  mostBytes: number,
+  bottom: number,
+  ends: readonly { text: string; x: number; labelY: number; color: string }[],
+): Record<string, unknown> {
   const { colors, limitBytes } = input;
   const right = (mostBytes / 1e6) * (input.isNarrow ? 1.62 : 1.2);
   const font = { family: colors.sans, size: 14, color: colors.ink };
   const limitMb = limitBytes === null ? null : limitBytes / 1e6;
   const isLimitShown = limitMb !== null && limitMb <= right;
   return {
-    paper_bgcolor: 'rgba(0,0,0,0)', plot_bgcolor: 'rgba(0,0,0,0)', showlegend: false, font, hovermode: 'closest', dragmode: false, autosize: false, width: input.widthPx, height: input.heightPx,
+    paper_bgcolor: 'rgba(0,0,0,0)',
+    plot_bgcolor: 'rgba(0,0,0,0)',
+    showlegend: false,
+    font,
+    hovermode: 'closest',
+    dragmode: false,
+    autosize: false,
+    width: input.widthPx,
+    height: input.heightPx,
     margin: { l: 58, r: 12, t: 10, b: 56 },
-    xaxis: { range: [0, right], title: { text: 'file size, MB', font: { ...font, size: 13, color: colors.soft }, standoff: 8 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, showgrid: false, zeroline: false, fixedrange: true, nticks: input.isNarrow ? 4 : 7 },
-    yaxis: { range: [bottom - BELOW, 100.6], title: { text: 'clarity, of 100', font: { ...font, size: 13, color: colors.soft }, standoff: 6 }, tickfont: { family: colors.mono, size: 13, color: colors.soft }, gridcolor: colors.line, zeroline: false, fixedrange: true, nticks: 6 },
-    shapes: isLimitShown ? [
-      { type: 'rect', xref: 'x', yref: 'paper', x0: limitMb, x1: right, y0: 0, y1: 1, fillcolor: colors.madderSoft, line: { width: 0 }, layer: 'below' },
-      { type: 'line', xref: 'x', yref: 'paper', x0: limitMb, x1: limitMb, y0: 0, y1: 1, line: { color: colors.ink, width: 2 } },
-    ] : [],
+    xaxis: {
+      range: [0, right],
+      title: { text: 'file size, MB', font: { ...font, size: 13, color: colors.soft }, standoff: 8 },
+      tickfont: { family: colors.mono, size: 13, color: colors.soft },
+      showgrid: false,
+      zeroline: false,
+      fixedrange: true,
+      nticks: input.isNarrow ? 4 : 7,
+    },
+    yaxis: {
+      range: [bottom - BELOW, 100.6],
+      title: { text: 'clarity, of 100', font: { ...font, size: 13, color: colors.soft }, standoff: 6 },
+      tickfont: { family: colors.mono, size: 13, color: colors.soft },
+      gridcolor: colors.line,
+      zeroline: false,
+      fixedrange: true,
+      nticks: 6,
+    },
+    shapes: isLimitShown
+      ? [
+          {
+            type: 'rect',
+            xref: 'x',
+            yref: 'paper',
+            x0: limitMb,
+            x1: right,
+            y0: 0,
+            y1: 1,
+            fillcolor: colors.madderSoft,
+            line: { width: 0 },
+            layer: 'below',
+          },
+          {
+            type: 'line',
+            xref: 'x',
+            yref: 'paper',
+            x0: limitMb,
+            x1: limitMb,
+            y0: 0,
+            y1: 1,
+            line: { color: colors.ink, width: 2 },
+          },
+        ]
+      : [],
     annotations: [
-      ...ends.map((end) => ({ x: end.x, y: end.labelY, xref: 'x', yref: 'y', text: end.text, showarrow: false, xanchor: 'left', xshift: 6, font: { family: colors.mono, size: 13, color: end.color } })),
-      ...(isLimitShown ? [{ x: limitMb, y: 0.02, xref: 'x', yref: 'paper', text: `<b>limit ${formatBytes(limitBytes ?? 0)}</b>`, showarrow: false, xanchor: 'left', xshift: 6, yanchor: 'bottom', font: { family: colors.mono, size: 13, color: colors.ink } }] : []),
+      ...ends.map((end) => ({
+        x: end.x,
+        y: end.labelY,
+        xref: 'x',
+        yref: 'y',
+        text: end.text,
+        showarrow: false,
+        xanchor: 'left',
+        xshift: 6,
+        font: { family: colors.mono, size: 13, color: end.color },
+      })),
+      ...(isLimitShown
+        ? [
+            {
+              x: limitMb,
+              y: 0.02,
+              xref: 'x',
+              yref: 'paper',
+              text: `<b>limit ${formatBytes(limitBytes ?? 0)}</b>`,
+              showarrow: false,
+              xanchor: 'left',
+              xshift: 6,
+              yanchor: 'bottom',
+              font: { family: colors.mono, size: 13, color: colors.ink },
+            },
+          ]
+        : []),
     ],
   };
 }
 
 function describeChart(input: ChartInput): string {
   const { plan, curves, limitBytes } = input;
-  const clarity = plan.predictedSsim === null ? '' : `, clarity about ${convertSsimToClarity(plan.predictedSsim).toFixed(1)} of 100`;
+  const clarity =
+    plan.predictedSsim === null
+      ? ''
+      : `, clarity about ${convertSsimToClarity(plan.predictedSsim).toFixed(1)} of 100`;
   return `Clarity against file size for ${curves.map(nameCurve).join(', ')}. Planned: ${Math.min(plan.widthPx, plan.heightPx)} lines, ${formatBytes(plan.predictedBytes)}${clarity}${limitBytes === null ? '' : `; the limit is ${formatBytes(limitBytes)}`}.`;
 }

@@ -9,9 +9,15 @@ export function describeOtherLimits(limits: readonly Limit[], video: VideoFacts)
   const most = Math.min(allowed.widthPx, allowed.heightPx);
   return [
     ...(most < lines ? [`at most ${most} lines are allowed; the recording has ${lines}`] : []),
-    ...(floors.shortEdgePx > 0 && floors.shortEdgePx <= lines ? [`fewer than ${floors.shortEdgePx} lines are not allowed`] : []),
-    ...(maxFrameRate !== null && rate > maxFrameRate * 1.001 ? [`at most ${trim(maxFrameRate)} pictures a second are allowed; the recording has ${trim(rate)}`] : []),
-    ...(wantedVideoCodecs?.includes('hevc') && !wantedVideoCodecs.includes('h264') ? ['HEVC is asked for; its sizes are not tried beforehand'] : []),
+    ...(floors.shortEdgePx > 0 && floors.shortEdgePx <= lines
+      ? [`fewer than ${floors.shortEdgePx} lines are not allowed`]
+      : []),
+    ...(maxFrameRate !== null && rate > maxFrameRate * 1.001
+      ? [`at most ${trim(maxFrameRate)} pictures a second are allowed; the recording has ${trim(rate)}`]
+      : []),
+    ...(wantedVideoCodecs?.includes('hevc') && !wantedVideoCodecs.includes('h264')
+      ? ['HEVC is asked for; its sizes are not tried beforehand']
+      : []),
   ];
 }
 

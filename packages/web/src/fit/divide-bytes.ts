@@ -11,7 +11,8 @@ export function divideBytes(plan: Plan, totalBytes: number | null): BytePart[] {
   if (plan.kind !== 'video') return [{ label: plan.kind === 'photo' ? 'picture' : 'sound', bytes: total }];
   const seconds = (predictDurationUs(plan) ?? 0) / 1e6;
   const sound = ((plan.sound?.bitrateBps ?? 0) * seconds) / 8;
-  const planned = plan.method === 'code' ? plan.predictedBytes - (plan.videoBps * seconds) / 8 - sound : total * 0.002;
+  const planned =
+    plan.method === 'code' ? plan.predictedBytes - (plan.videoBps * seconds) / 8 - sound : total * 0.002;
   const wrapping = Math.max(0, Math.min(planned, total * 0.2));
   return [
     { label: 'picture', bytes: Math.max(0, total - sound - wrapping) },

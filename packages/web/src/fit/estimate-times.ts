@@ -20,7 +20,8 @@ export function estimateSendSeconds(bytes: number, megabitsPerSecond: number): n
 
 /** `about 40 s`, `about 3 min`, `about 2 h`. */
 export function describeSeconds(seconds: number): string {
-  if (seconds < 90) return `about ${Math.max(1, seconds < 20 ? Math.round(seconds) : Math.round(seconds / 5) * 5)} s`;
+  if (seconds < 90)
+    return `about ${Math.max(1, seconds < 20 ? Math.round(seconds) : Math.round(seconds / 5) * 5)} s`;
   if (seconds < 5400) return `about ${Math.round(seconds / 60)} min`;
   return `about ${Math.round(seconds / 360) / 10} h`;
 }

@@ -5,7 +5,8 @@ import { keepMeasuredSpeed, useSendSpeed } from './useSendSpeed.ts';
 beforeEach(() => localStorage.clear());
 
 describe('the speed of sending', () => {
-  it('is ten megabits where nothing is known', () => expect(useSendSpeed()).toMatchObject({ megabits: { value: 10 }, measured: null }));
+  it('is ten megabits where nothing is known', () =>
+    expect(useSendSpeed()).toMatchObject({ megabits: { value: 10 }, measured: null }));
 
   it('is measured on uploads that are long enough: 12 MB in 4 s are 24 Mbit/s', () => {
     keepMeasuredSpeed(12_000_000, 4);

@@ -23,5 +23,6 @@ export function useSendSpeed(): { megabits: Ref<number>; measured: number | null
 
 /** Keeps how fast an upload went; short ones say nothing. */
 export function keepMeasuredSpeed(sentBytes: number, seconds: number): void {
-  if (sentBytes >= LEAST_MEASURED_BYTES && seconds > 0.05) localStorage.setItem(MEASURED_KEY, String(Math.round((sentBytes * 8) / seconds / 1e5) / 10));
+  if (sentBytes >= LEAST_MEASURED_BYTES && seconds > 0.05)
+    localStorage.setItem(MEASURED_KEY, String(Math.round((sentBytes * 8) / seconds / 1e5) / 10));
 }

@@ -14,8 +14,16 @@ export interface StopState {
 export function buildStops(view: AssignmentView | null): StopState[] {
   const ready = view?.takes.filter((take) => take.state === 'ready') ?? [];
   const current = view?.made.filter((made) => made.isCurrent) ?? [];
-  const isShaped = current.length > 0 || view?.state === 'shaped' || ready.some((take) => take.recipe !== null && take.recipe.version > 1);
-  const isMade = view !== null && (view.state === 'ready' || view.state === 'sending' || view.state === 'handed-in' || view.state === 'feedback-back');
+  const isShaped =
+    current.length > 0 ||
+    view?.state === 'shaped' ||
+    ready.some((take) => take.recipe !== null && take.recipe.version > 1);
+  const isMade =
+    view !== null &&
+    (view.state === 'ready' ||
+      view.state === 'sending' ||
+      view.state === 'handed-in' ||
+      view.state === 'feedback-back');
   const isHandedIn = view?.handIns.some((handIn) => handIn.state === 'received') ?? false;
   const last = view !== null && view.kind !== 'course' ? 'Save' : 'Hand in';
   return [

@@ -1,5 +1,23 @@
 import {
-  buildPlan, describeLimit, findPreference, findSoundNeed, findRowScope, isEveryMustMet, isLimitForTake, judgeParcel, judgePlan, judgeTake, type AssignmentView, type Finding, type Limit, type MadeView, type NameContext, type PlanInput, type PlanResult, type Recipe, type TakeView,
+  buildPlan,
+  describeLimit,
+  findPreference,
+  findSoundNeed,
+  findRowScope,
+  isEveryMustMet,
+  isLimitForTake,
+  judgeParcel,
+  judgePlan,
+  judgeTake,
+  type AssignmentView,
+  type Finding,
+  type Limit,
+  type MadeView,
+  type NameContext,
+  type PlanInput,
+  type PlanResult,
+  type Recipe,
+  type TakeView,
 } from '@apodix/core';
 
 export interface LedgerRow {
@@ -17,33 +35,76 @@ export interface LedgerRow {
 export function buildNames(assignment: AssignmentView): NameContext | null {
   const { person } = assignment;
   if (person.role === 'guest') return null;
-  return { surname: person.surname, firstName: person.firstName, piece: assignment.title.split(/[,:]/)[0] ?? assignment.title, course: assignment.kind === 'course' ? assignment.courseTitle : '', candidateNumber: person.candidateNumber };
+  return {
+    surname: person.surname,
+    firstName: person.firstName,
+    piece: assignment.title.split(/[,:]/)[0] ?? assignment.title,
+    course: assignment.kind === 'course' ? assignment.courseTitle : '',
+    candidateNumber: person.candidateNumber,
+  };
 }
 
 /** The plan of a take under a recipe; null while the take is not measured. */
-export function planOf(assignment: AssignmentView, take: TakeView | null, recipe: Recipe | null): PlanResult | null {
+export function planOf(
+  assignment: AssignmentView,
+  take: TakeView | null,
+  recipe: Recipe | null,
+): PlanResult | null {
   const input = buildPlanInput(assignment, take, recipe);
   return input && buildPlan(input);
 }
 
 /** Everything that a plan follows from; null while the take is not measured. */
-export function buildPlanInput(assignment: AssignmentView, take: TakeView | null, recipe: Recipe | null): PlanInput | null {
+export function buildPlanInput(
+  assignment: AssignmentView,
+  take: TakeView | null,
+  recipe: Recipe | null,
+): PlanInput | null {
   if (!take?.facts || !take.analysis || !recipe) return null;
-  const frames = take.facts.video ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs } : null;
-  return { facts: take.facts, recipe, limits: assignment.limits, frames, takeName: take.name, nameContext: buildNames(assignment), samples: take.samples, complexity: take.analysis.complexity, preference: findPreference(assignment.subject), soundNeed: findSoundNeed(assignment.subject, take.analysis.peaks) };
+  const frames = take.facts.video
+    ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs }
+    : null;
+  return {
+    facts: take.facts,
+    recipe,
+    limits: assignment.limits,
+    frames,
+    takeName: take.name,
+    nameContext: buildNames(assignment),
+    samples: take.samples,
+    complexity: take.analysis.complexity,
+    preference: findPreference(assignment.subject),
+    soundNeed: findSoundNeed(assignment.subject, take.analysis.peaks),
+  };
 }
 
 /** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
-export function buildLedger(assignment: AssignmentView, take: TakeView | null, result: PlanResult | null, made: MadeView | null): LedgerRow[] {
+export function buildLedger(
+  assignment: AssignmentView,
+  take: TakeView | null,
+  result: PlanResult | null,
+  made: MadeView | null,
+): LedgerRow[] {
   const judge = { limits: assignment.limits, nameContext: buildNames(assignment) };
   const measured = take?.facts ? judgeTake(take.facts, take.name, judge) : [];
   const planned = take?.facts && result?.plan ? judgePlan(result.plan, take.facts, judge) : [];
   const proven = made?.findings ?? [];
-  const find = (findings: readonly Finding[], limit: Limit) => findings.find((finding) => finding.limitId === limit.id) ?? null;
+  const find = (findings: readonly Finding[], limit: Limit) =>
+    findings.find((finding) => finding.limitId === limit.id) ?? null;
   return assignment.limits
-    .filter((limit) => findRowScope(limit) === 'file' && (!take?.facts || isLimitForTake(limit, take.facts) || find(planned, limit) !== null))
+    .filter(
+      (limit) =>
+        findRowScope(limit) === 'file' &&
+        (!take?.facts || isLimitForTake(limit, take.facts) || find(planned, limit) !== null),
+    )
     .map((limit) => {
-      const row = { limit, ...describeLimit(limit), measured: find(measured, limit), planned: find(planned, limit), proven: find(proven, limit) };
+      const row = {
+        limit,
+        ...describeLimit(limit),
+        measured: find(measured, limit),
+        planned: find(planned, limit),
+        proven: find(proven, limit),
+      };
       return { ...row, best: row.proven ?? row.planned ?? row.measured };
     });
 }
@@ -56,18 +117,46 @@ const ONLY_IN_HAND_IN = new Set<Limit['kind']>(['due', 'attempts']);
  * asked yet.
  */
 export function buildParcelRows(assignment: AssignmentView, isHandIn: boolean, now: number): LedgerRow[] {
-  const limits = assignment.limits.filter((limit) => limit.kind !== 'late' && limit.kind !== 'points' && (isHandIn || !ONLY_IN_HAND_IN.has(limit.kind)));
+  const limits = assignment.limits.filter(
+    (limit) =>
+      limit.kind !== 'late' && limit.kind !== 'points' && (isHandIn || !ONLY_IN_HAND_IN.has(limit.kind)),
+  );
   const items = assignment.parcel.items.flatMap((item) => {
     const made = assignment.made.find((each) => each.id === item.madeId);
-    return made ? [{ slotId: item.slotId, fileName: made.fileName, sizeBytes: made.sizeBytes, everyMustMet: isEveryMustMet(made.findings), kind: made.facts.kind }] : [];
+    return made
+      ? [
+          {
+            slotId: item.slotId,
+            fileName: made.fileName,
+            sizeBytes: made.sizeBytes,
+            everyMustMet: isEveryMustMet(made.findings),
+            kind: made.facts.kind,
+          },
+        ]
+      : [];
   });
-  const findings = judgeParcel(limits, { items, text: assignment.parcel.text, attemptsUsed: assignment.attemptsUsed, isDue: assignment.dueAt !== null && Date.parse(assignment.dueAt) < now });
+  const findings = judgeParcel(limits, {
+    items,
+    text: assignment.parcel.text,
+    attemptsUsed: assignment.attemptsUsed,
+    isDue: assignment.dueAt !== null && Date.parse(assignment.dueAt) < now,
+  });
   const isReceived = assignment.state === 'handed-in' || assignment.state === 'feedback-back';
   return findings.flatMap((finding) => {
     const limit = limits.find((each) => each.id === finding.limitId);
     if (!limit) return [];
     const planned = finding.state === 'met' || isHandIn ? finding : null;
-    return [{ limit, label: finding.label, wanted: finding.wanted, measured: null, planned, proven: isReceived && finding.state === 'met' ? finding : null, best: planned }];
+    return [
+      {
+        limit,
+        label: finding.label,
+        wanted: finding.wanted,
+        measured: null,
+        planned,
+        proven: isReceived && finding.state === 'met' ? finding : null,
+        best: planned,
+      },
+    ];
   });
 }
 
@@ -83,12 +172,27 @@ export interface LedgerSummary {
 export function summarizeLedger(rows: readonly LedgerRow[], isProven: boolean): LedgerSummary {
   const musts = rows.filter((row) => row.limit.severity === 'must');
   const short = musts.filter((row) => row.best?.state === 'short');
-  const sentence = rows.length === 0
-    ? 'no limits are set'
-    : short.length > 0
-      ? `${short.length} ${short.length === 1 ? 'limit' : 'limits'} still short: see ${short[0]?.label ?? ''}`
-      : isProven
-        ? 'every must is proven on the file'
-        : rows.some((row) => row.planned) ? 'every must will be met' : 'nothing recorded yet';
-  return { musts: musts.length, shoulds: rows.length - musts.length, shortMusts: short.length, sentence, forPerson: [...new Set(short.map((row) => (row.best?.fix?.by === 'person' ? row.best.fix.text : null)).filter((text) => text !== null))] };
+  const sentence =
+    rows.length === 0
+      ? 'no limits are set'
+      : short.length > 0
+        ? `${short.length} ${short.length === 1 ? 'limit' : 'limits'} still short: see ${short[0]?.label ?? ''}`
+        : isProven
+          ? 'every must is proven on the file'
+          : rows.some((row) => row.planned)
+            ? 'every must will be met'
+            : 'nothing recorded yet';
+  return {
+    musts: musts.length,
+    shoulds: rows.length - musts.length,
+    shortMusts: short.length,
+    sentence,
+    forPerson: [
+      ...new Set(
+        short
+          .map((row) => (row.best?.fix?.by === 'person' ? row.best.fix.text : null))
+          .filter((text) => text !== null),
+      ),
+    ],
+  };
 }

@@ -25,25 +25,60 @@ async function show(): Promise<void> {
 }
 async function copy(): Promise<void> {
   if (address.value === null) return;
-  await navigator.clipboard.writeText(address.value).then(() => notices.add('The address is copied.', 'Paste it into your calendar as a subscription.')).catch(() => notices.add('It could not be copied.', 'Mark the address and copy it by hand.', true));
+  await navigator.clipboard
+    .writeText(address.value)
+    .then(() => notices.add('The address is copied.', 'Paste it into your calendar as a subscription.'))
+    .catch(() => notices.add('It could not be copied.', 'Mark the address and copy it by hand.', true));
 }
 </script>
 
 <template>
   <section class="sheet links" aria-label="Calendar">
     <h2>In your calendar</h2>
-    <div class="acts"><v-btn class="quiet" size="small" height="40" @click="save">Save as file</v-btn><v-btn class="quiet" size="small" height="40" :aria-expanded="address !== null" @click="show">Subscribe</v-btn></div>
+    <div class="acts">
+      <v-btn class="quiet" size="small" height="40" @click="save">Save as file</v-btn
+      ><v-btn class="quiet" size="small" height="40" :aria-expanded="address !== null" @click="show"
+        >Subscribe</v-btn
+      >
+    </div>
     <template v-if="address">
-      <p class="note">Add this address to your calendar as a subscription; it stays up to date. Whoever has it sees your due times, so keep it to yourself.</p>
-      <input :value="address" readonly aria-label="Calendar address" class="figures" @focus="($event.target as HTMLInputElement).select()" />
+      <p class="note">
+        Add this address to your calendar as a subscription; it stays up to date. Whoever has it sees your due
+        times, so keep it to yourself.
+      </p>
+      <input
+        :value="address"
+        readonly
+        aria-label="Calendar address"
+        class="figures"
+        @focus="($event.target as HTMLInputElement).select()"
+      />
       <v-btn class="quiet" size="small" height="40" @click="copy">Copy the address</v-btn>
     </template>
   </section>
 </template>
 
 <style scoped>
-.links { padding: 14px 16px; display: grid; gap: 10px; }
-h2 { font-size: 16px; }
-.acts { display: flex; gap: 8px; }
-input { width: 100%; border: 1px solid var(--line); border-radius: 4px; min-height: 40px; padding: 0 8px; font-size: 12.5px; background: var(--paper); color: var(--ink); }
+.links {
+  padding: 14px 16px;
+  display: grid;
+  gap: 10px;
+}
+h2 {
+  font-size: 16px;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+}
+input {
+  width: 100%;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  min-height: 40px;
+  padding: 0 8px;
+  font-size: 12.5px;
+  background: var(--paper);
+  color: var(--ink);
+}
 </style>

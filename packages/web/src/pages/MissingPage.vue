@@ -6,10 +6,19 @@ import AppBar from '../layout/AppBar.vue';
   <AppBar />
   <main id="main" class="page">
     <h1>There is nothing here.</h1>
-    <p>The address may be old or mistyped. <router-link :to="{ name: 'today' }">Go to Today</router-link>, where everything that is due is listed.</p>
+    <p>
+      The address may be old or mistyped. <router-link :to="{ name: 'today' }">Go to Today</router-link>,
+      where everything that is due is listed.
+    </p>
   </main>
 </template>
 
 <style scoped>
-.page { max-width: 640px; margin: 10vh auto; padding: 0 16px; display: grid; gap: 12px; }
+.page {
+  max-width: 640px;
+  margin: 10vh auto;
+  padding: 0 16px;
+  display: grid;
+  gap: 12px;
+}
 </style>

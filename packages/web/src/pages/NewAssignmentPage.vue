@@ -30,7 +30,15 @@ async function make(): Promise<void> {
   isBusy.value = true;
   try {
     const due = limits.value.find((limit) => limit.kind === 'due');
-    const view = await callRoute('createAssignment', { body: { kind: 'own', title: title.value.trim(), instructions: text.value, limits: limits.value, dueAt: due?.kind === 'due' ? convertLocalToInstant(due.at) : null } });
+    const view = await callRoute('createAssignment', {
+      body: {
+        kind: 'own',
+        title: title.value.trim(),
+        instructions: text.value,
+        limits: limits.value,
+        dueAt: due?.kind === 'due' ? convertLocalToInstant(due.at) : null,
+      },
+    });
     await router.push({ name: 'takes', params: { assignmentId: view.id } });
   } catch (error) {
     notices.tellFault(error);
@@ -45,24 +53,91 @@ async function make(): Promise<void> {
   <main id="main" class="page">
     <div class="left">
       <h1>Make my own assignment</h1>
-      <p class="note">For work that no course site announces here. Paste what was asked for; the limits are read from it while you type.</p>
-      <div><label for="title">What is it called?</label><v-text-field id="title" v-model="title" maxlength="160" :error="isTouched && title.trim() === ''" /><p v-if="isTouched && title.trim() === ''" class="fault" role="alert">Give it a name, such as “Clarinet solo”.</p></div>
-      <div><label for="text">What was asked for, in the teacher’s words</label><v-textarea id="text" v-model="text" rows="6" max-rows="14" maxlength="200000" placeholder="Film one performance, between two and three minutes, sideways. MP4, at most 100 MB. Due on Friday at 4 pm." /></div>
-      <section v-if="text.trim()" class="sheet"><h2>How it was read</h2><MarkedText :parts="parts" :lit="lit" @light="lit = $event" /><p v-if="parts.some((part) => part.isWish)" class="note">Dashed: asked for, but nothing a machine can check. Left for you.</p></section>
+      <p class="note">
+        For work that no course site announces here. Paste what was asked for; the limits are read from it
+        while you type.
+      </p>
+      <div>
+        <label for="title">What is it called?</label
+        ><v-text-field id="title" v-model="title" maxlength="160" :error="isTouched && title.trim() === ''" />
+        <p v-if="isTouched && title.trim() === ''" class="fault" role="alert">
+          Give it a name, such as “Clarinet solo”.
+        </p>
+      </div>
+      <div>
+        <label for="text">What was asked for, in the teacher’s words</label
+        ><v-textarea
+          id="text"
+          v-model="text"
+          rows="6"
+          max-rows="14"
+          maxlength="200000"
+          placeholder="Film one performance, between two and three minutes, sideways. MP4, at most 100 MB. Due on Friday at 4 pm."
+        />
+      </div>
+      <section v-if="text.trim()" class="sheet">
+        <h2>How it was read</h2>
+        <MarkedText :parts="parts" :lit="lit" @light="lit = $event" />
+        <p v-if="parts.some((part) => part.isWish)" class="note">
+          Dashed: asked for, but nothing a machine can check. Left for you.
+        </p>
+      </section>
     </div>
     <aside class="sheet limits" aria-label="Limits">
-      <LimitList :limits="limits" :lit="lit" :conflicts="conflicts" title="Limits" @change="(next) => (limits = next)" @light="lit = $event" />
-      <div class="foot"><v-btn class="go" block height="46" :loading="isBusy" @click="make">These are right. Start with a take</v-btn></div>
+      <LimitList
+        :limits="limits"
+        :lit="lit"
+        :conflicts="conflicts"
+        title="Limits"
+        @change="(next) => (limits = next)"
+        @light="lit = $event"
+      />
+      <div class="foot">
+        <v-btn class="go" block height="46" :loading="isBusy" @click="make"
+          >These are right. Start with a take</v-btn
+        >
+      </div>
     </aside>
   </main>
 </template>
 
 <style scoped>
-.page { max-width: 1200px; margin: 0 auto; padding: 24px 24px 60px; display: grid; grid-template-columns: minmax(0, 1fr) 420px; gap: 24px; align-items: start; width: 100%; }
-.left { display: grid; gap: 14px; }
-label { font-weight: 700; display: block; padding-bottom: 4px; }
-.left .sheet { padding: 16px; display: grid; gap: 8px; }
-.fault { color: var(--madder); font-weight: 600; }
-.foot { padding: 14px; border-top: 1px solid var(--line); }
-@media (max-width: 1000px) { .page { grid-template-columns: minmax(0, 1fr); padding: 16px 14px 40px; } }
+.page {
+  max-width: 1200px;
+  margin: 0 auto;
+  padding: 24px 24px 60px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 420px;
+  gap: 24px;
+  align-items: start;
+  width: 100%;
+}
+.left {
+  display: grid;
+  gap: 14px;
+}
+label {
+  font-weight: 700;
+  display: block;
+  padding-bottom: 4px;
+}
+.left .sheet {
+  padding: 16px;
+  display: grid;
+  gap: 8px;
+}
+.fault {
+  color: var(--madder);
+  font-weight: 600;
+}
+.foot {
+  padding: 14px;
+  border-top: 1px solid var(--line);
+}
+@media (max-width: 1000px) {
+  .page {
+    grid-template-columns: minmax(0, 1fr);
+    padding: 16px 14px 40px;
+  }
+}
 </style>

@@ -11,7 +11,8 @@ const route = useRoute();
 const notices = useNotices();
 const receipt = ref<Receipt | null>(null);
 const isLoaded = ref(false);
-const write = (at: string) => new Intl.DateTimeFormat(undefined, { dateStyle: 'full', timeStyle: 'medium' }).format(new Date(at));
+const write = (at: string) =>
+  new Intl.DateTimeFormat(undefined, { dateStyle: 'full', timeStyle: 'medium' }).format(new Date(at));
 
 onMounted(async () => {
   try {
@@ -24,7 +25,9 @@ onMounted(async () => {
 });
 function save(): void {
   if (!receipt.value) return;
-  const url = URL.createObjectURL(new Blob([JSON.stringify(receipt.value, null, 2)], { type: 'application/json' }));
+  const url = URL.createObjectURL(
+    new Blob([JSON.stringify(receipt.value, null, 2)], { type: 'application/json' }),
+  );
   const link = document.createElement('a');
   link.href = url;
   link.download = `receipt-${receipt.value.receiptId}.json`;
@@ -40,46 +43,161 @@ const print = () => window.print();
     <template v-if="receipt">
       <p class="note">Receipt</p>
       <h1>{{ receipt.assignment }}</h1>
-      <p class="received"><ProofSign measured="met" planned="met" proven="met" :size="26" /> <strong>Received {{ write(receipt.receivedAt) }}</strong><span v-if="receipt.isLate"> · late</span></p>
+      <p class="received">
+        <ProofSign measured="met" planned="met" proven="met" :size="26" />
+        <strong>Received {{ write(receipt.receivedAt) }}</strong
+        ><span v-if="receipt.isLate"> · late</span>
+      </p>
       <dl class="sheet">
-        <dt>Handed in by</dt><dd>{{ receipt.person }}</dd>
-        <dt>Course</dt><dd>{{ receipt.course }}</dd>
-        <dt>Attempt</dt><dd class="figures">{{ receipt.attempt }}</dd>
-        <dt>Sent</dt><dd>{{ write(receipt.sentAt) }}</dd>
-        <dt>Due</dt><dd>{{ receipt.dueAt ? write(receipt.dueAt) : 'no due time' }}</dd>
-        <dt>Received by</dt><dd>{{ receipt.courseSite.name }} <span class="note figures">{{ receipt.courseSite.deliveryId }}</span></dd>
-        <template v-if="receipt.participants"><dt>Who took part</dt><dd>{{ receipt.participants }}</dd></template>
-        <template v-if="receipt.note"><dt>Note</dt><dd>{{ receipt.note }}</dd></template>
-        <dt>Own work</dt><dd>{{ receipt.isOwnWork ? 'stated' : 'not stated' }}</dd>
+        <dt>Handed in by</dt>
+        <dd>{{ receipt.person }}</dd>
+        <dt>Course</dt>
+        <dd>{{ receipt.course }}</dd>
+        <dt>Attempt</dt>
+        <dd class="figures">{{ receipt.attempt }}</dd>
+        <dt>Sent</dt>
+        <dd>{{ write(receipt.sentAt) }}</dd>
+        <dt>Due</dt>
+        <dd>{{ receipt.dueAt ? write(receipt.dueAt) : 'no due time' }}</dd>
+        <dt>Received by</dt>
+        <dd>
+          {{ receipt.courseSite.name }} <span class="note figures">{{ receipt.courseSite.deliveryId }}</span>
+        </dd>
+        <template v-if="receipt.participants"
+          ><dt>Who took part</dt>
+          <dd>{{ receipt.participants }}</dd></template
+        >
+        <template v-if="receipt.note"
+          ><dt>Note</dt>
+          <dd>{{ receipt.note }}</dd></template
+        >
+        <dt>Own work</dt>
+        <dd>{{ receipt.isOwnWork ? 'stated' : 'not stated' }}</dd>
       </dl>
       <section v-for="file in receipt.files" :key="file.sha256" class="sheet file">
         <h2 class="figures">{{ file.fileName }}</h2>
         <p class="figures">{{ formatBytes(file.sizeBytes) }} · {{ formatExactBytes(file.sizeBytes) }}</p>
         <p class="note figures hash">SHA-256 {{ file.sha256 }}</p>
-        <p>{{ file.sha256 === file.receivedSha256 ? 'The course site computed the same SHA-256 on what it received.' : 'The course site computed another SHA-256.' }}</p>
-        <table><caption class="unseen">Limits as proven on this file</caption><tbody><tr v-for="finding in file.findings" :key="finding.limitId"><th scope="row">{{ finding.label }}</th><td class="figures">{{ finding.figure ?? 'not measured' }}</td><td>{{ finding.wanted }}</td><td :class="finding.state">{{ finding.state === 'unknown' ? 'for a person to judge' : finding.state }}</td></tr></tbody></table>
+        <p>
+          {{
+            file.sha256 === file.receivedSha256
+              ? 'The course site computed the same SHA-256 on what it received.'
+              : 'The course site computed another SHA-256.'
+          }}
+        </p>
+        <table>
+          <caption class="unseen">
+            Limits as proven on this file
+          </caption>
+          <tbody>
+            <tr v-for="finding in file.findings" :key="finding.limitId">
+              <th scope="row">{{ finding.label }}</th>
+              <td class="figures">{{ finding.figure ?? 'not measured' }}</td>
+              <td>{{ finding.wanted }}</td>
+              <td :class="finding.state">
+                {{ finding.state === 'unknown' ? 'for a person to judge' : finding.state }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
       </section>
-      <p class="note">Signed with {{ receipt.signature.algorithm }}; anyone can check it without Apodix, as docs/receipts.md tells.</p>
-      <div class="acts"><v-btn class="plain" @click="save">Save the receipt</v-btn><v-btn class="quiet" @click="print">Print</v-btn><v-btn class="quiet" :to="{ name: 'today' }">Go to Today</v-btn></div>
+      <p class="note">
+        Signed with {{ receipt.signature.algorithm }}; anyone can check it without Apodix, as docs/receipts.md
+        tells.
+      </p>
+      <div class="acts">
+        <v-btn class="plain" @click="save">Save the receipt</v-btn
+        ><v-btn class="quiet" @click="print">Print</v-btn
+        ><v-btn class="quiet" :to="{ name: 'today' }">Go to Today</v-btn>
+      </div>
     </template>
-    <p v-else-if="isLoaded">This receipt is not here. <router-link :to="{ name: 'today' }">Go to Today</router-link></p>
+    <p v-else-if="isLoaded">
+      This receipt is not here. <router-link :to="{ name: 'today' }">Go to Today</router-link>
+    </p>
   </main>
 </template>
 
 <style scoped>
-.page { max-width: 860px; margin: 0 auto; padding: 26px 16px 60px; display: grid; gap: 14px; width: 100%; }
-.received { display: flex; gap: 12px; align-items: center; font-size: 16px; }
-dl { display: grid; grid-template-columns: 150px 1fr; gap: 8px 18px; padding: 18px; margin: 0; }
-dt { color: var(--soft-ink); }
-dd { margin: 0; overflow-wrap: anywhere; }
-.file { padding: 18px; display: grid; gap: 6px; }
-.hash, .file h2 { overflow-wrap: anywhere; }
-table { border-collapse: collapse; margin-top: 6px; }
-th, td { text-align: left; padding: 6px 14px 6px 0; border-top: 1px solid var(--line); font-weight: 400; }
-th { font-weight: 700; }
-td.met { color: var(--met); font-weight: 700; }
-td.short { color: var(--madder); font-weight: 700; }
-.acts { display: flex; gap: 10px; flex-wrap: wrap; }
-@media print { .acts, :deep(.bar) { display: none; } }
-@media (max-width: 600px) { dl { grid-template-columns: 1fr; gap: 2px; } dd { margin-bottom: 8px; } td:nth-child(3) { display: none; } }
+.page {
+  max-width: 860px;
+  margin: 0 auto;
+  padding: 26px 16px 60px;
+  display: grid;
+  gap: 14px;
+  width: 100%;
+}
+.received {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  font-size: 16px;
+}
+dl {
+  display: grid;
+  grid-template-columns: 150px 1fr;
+  gap: 8px 18px;
+  padding: 18px;
+  margin: 0;
+}
+dt {
+  color: var(--soft-ink);
+}
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.file {
+  padding: 18px;
+  display: grid;
+  gap: 6px;
+}
+.hash,
+.file h2 {
+  overflow-wrap: anywhere;
+}
+table {
+  border-collapse: collapse;
+  margin-top: 6px;
+}
+th,
+td {
+  text-align: left;
+  padding: 6px 14px 6px 0;
+  border-top: 1px solid var(--line);
+  font-weight: 400;
+}
+th {
+  font-weight: 700;
+}
+td.met {
+  color: var(--met);
+  font-weight: 700;
+}
+td.short {
+  color: var(--madder);
+  font-weight: 700;
+}
+.acts {
+  display: flex;
+  gap: 10px;
+  flex-wrap: wrap;
+}
+@media print {
+  .acts,
+  :deep(.bar) {
+    display: none;
+  }
+}
+@media (max-width: 600px) {
+  dl {
+    grid-template-columns: 1fr;
+    gap: 2px;
+  }
+  dd {
+    margin-bottom: 8px;
+  }
+  td:nth-child(3) {
+    display: none;
+  }
+}
 </style>

@@ -27,7 +27,12 @@ onMounted(async () => {
 async function choose(person: Person): Promise<void> {
   try {
     await session.signIn(person.id);
-    const next = typeof route.query.next === 'string' && route.query.next.startsWith('/') && !route.query.next.startsWith('//') ? route.query.next : '/today';
+    const next =
+      typeof route.query.next === 'string' &&
+      route.query.next.startsWith('/') &&
+      !route.query.next.startsWith('//')
+        ? route.query.next
+        : '/today';
     await router.push(next);
   } catch (error) {
     notices.tellFault(error);
@@ -43,22 +48,79 @@ async function choose(person: Person): Promise<void> {
       <h2 id="who">Who are you?</h2>
       <p class="note">These people and their college are made up, so that you can try everything.</p>
       <ul>
-        <li v-for="person in people" :key="person.id"><button type="button" @click="choose(person)"><span class="initials" aria-hidden="true">{{ person.firstName[0] }}{{ person.surname[0] }}</span><strong>{{ person.displayName }}</strong><span class="note">{{ person.role }}</span></button></li>
+        <li v-for="person in people" :key="person.id">
+          <button type="button" @click="choose(person)">
+            <span class="initials" aria-hidden="true">{{ person.firstName[0] }}{{ person.surname[0] }}</span
+            ><strong>{{ person.displayName }}</strong
+            ><span class="note">{{ person.role }}</span>
+          </button>
+        </li>
       </ul>
-      <p v-if="isLoaded && people.length === 0" class="note">There is nobody here yet. Use Quick fit, or start Apodix with its demo data.</p>
+      <p v-if="isLoaded && people.length === 0" class="note">
+        There is nobody here yet. Use Quick fit, or start Apodix with its demo data.
+      </p>
     </section>
-    <p>Just one file to fix? <router-link :to="{ name: 'quick-fit' }">Quick fit</router-link> needs no account.</p>
+    <p>
+      Just one file to fix? <router-link :to="{ name: 'quick-fit' }">Quick fit</router-link> needs no account.
+    </p>
   </main>
 </template>
 
 <style scoped>
-.page { max-width: 560px; margin: 8vh auto; padding: 0 16px; display: grid; gap: 22px; }
-.brand { display: flex; align-items: center; gap: 14px; font: 700 34px var(--display); }
-h1 { font-size: 24px; text-wrap: balance; }
-.sheet { padding: 20px; display: grid; gap: 8px; }
-ul { list-style: none; padding: 0; margin: 6px 0 0; display: grid; gap: 8px; }
-li button { display: flex; align-items: center; gap: 14px; width: 100%; min-height: 56px; padding: 8px 14px; border: 1px solid var(--line); border-radius: 6px; text-align: left; }
-li button:hover { border-color: var(--ink); }
-li .note { margin-left: auto; }
-.initials { width: 36px; height: 36px; border-radius: 50%; background: var(--track); display: grid; place-items: center; font-weight: 700; font-size: 13px; }
+.page {
+  max-width: 560px;
+  margin: 8vh auto;
+  padding: 0 16px;
+  display: grid;
+  gap: 22px;
+}
+.brand {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  font: 700 34px var(--display);
+}
+h1 {
+  font-size: 24px;
+  text-wrap: balance;
+}
+.sheet {
+  padding: 20px;
+  display: grid;
+  gap: 8px;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0 0;
+  display: grid;
+  gap: 8px;
+}
+li button {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  width: 100%;
+  min-height: 56px;
+  padding: 8px 14px;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  text-align: left;
+}
+li button:hover {
+  border-color: var(--ink);
+}
+li .note {
+  margin-left: auto;
+}
+.initials {
+  width: 36px;
+  height: 36px;
+  border-radius: 50%;
+  background: var(--track);
+  display: grid;
+  place-items: center;
+  font-weight: 700;
+  font-size: 13px;
+}
 </style>

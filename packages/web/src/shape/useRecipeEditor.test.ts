@@ -9,7 +9,8 @@ import { useRecipeEditor } from './useRecipeEditor.ts';
 
 const plain = createPlainRecipe();
 const turned = (turnDegrees: Recipe['turnDegrees']): Recipe => ({ ...plain, turnDegrees });
-const buildTake = (id: string, version = 1) => ({ id, recipe: { version, recipe: plain } }) as unknown as TakeView;
+const buildTake = (id: string, version = 1) =>
+  ({ id, recipe: { version, recipe: plain } }) as unknown as TakeView;
 
 let scope: EffectScope;
 const take = shallowRef<TakeView | null>(null);
@@ -38,7 +39,11 @@ it('goes back and forth through every step, and forgets what was undone once som
   editor.change(turned(90));
   editor.change(turned(180));
   editor.undo();
-  expect([editor.recipe.value.turnDegrees, editor.canUndo.value, editor.canRedo.value]).toEqual([90, true, true]);
+  expect([editor.recipe.value.turnDegrees, editor.canUndo.value, editor.canRedo.value]).toEqual([
+    90,
+    true,
+    true,
+  ]);
   editor.redo();
   expect(editor.recipe.value.turnDegrees).toBe(180);
   editor.undo();
@@ -52,7 +57,8 @@ it('goes back and forth through every step, and forgets what was undone once som
 
 it('a drag is one step, however many changes it makes', () => {
   const editor = start();
-  for (let startUs = 0; startUs < 50; startUs += 1) editor.change({ ...plain, keep: { startUs, finishUs: 1000 } }, true);
+  for (let startUs = 0; startUs < 50; startUs += 1)
+    editor.change({ ...plain, keep: { startUs, finishUs: 1000 } }, true);
   editor.undo();
   expect([editor.recipe.value, editor.canUndo.value]).toEqual([plain, false]);
 });
@@ -81,7 +87,9 @@ it('saves at once where the page is left', async () => {
 
 it('keeps what was not saved, and tells of it', async () => {
   const editor = start();
-  saves.mockRejectedValueOnce(new CallError({ code: 'UNREACHABLE', message: 'Apodix cannot be reached just now.', next: 'Try again.' }));
+  saves.mockRejectedValueOnce(
+    new CallError({ code: 'UNREACHABLE', message: 'Apodix cannot be reached just now.', next: 'Try again.' }),
+  );
   editor.change(turned(90));
   await vi.advanceTimersByTimeAsync(700);
   expect([editor.recipe.value.turnDegrees, editor.isSaved.value]).toEqual([90, false]);

@@ -32,16 +32,20 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
   let timer: ReturnType<typeof setTimeout> | null = null;
   let saving: Promise<void> = Promise.resolve();
 
-  watch(take, (next) => {
-    if (!next || next.id === takeId) return;
-    void save();
-    takeId = next.id;
-    recipe.value = next.recipe?.recipe ?? createPlainRecipe();
-    saved.value = recipe.value;
-    version = next.recipe?.version ?? 0;
-    past.value = [];
-    future.value = [];
-  }, { immediate: true });
+  watch(
+    take,
+    (next) => {
+      if (!next || next.id === takeId) return;
+      void save();
+      takeId = next.id;
+      recipe.value = next.recipe?.recipe ?? createPlainRecipe();
+      saved.value = recipe.value;
+      version = next.recipe?.version ?? 0;
+      past.value = [];
+      future.value = [];
+    },
+    { immediate: true },
+  );
 
   function change(next: Recipe, merge = false): void {
     if (isSameRecipe(next, recipe.value)) return;
@@ -96,5 +100,14 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
   }
   onScopeDispose(() => void save());
 
-  return { recipe, canUndo: computed(() => past.value.length > 0), canRedo: computed(() => future.value.length > 0), isSaved: computed(() => isSameRecipe(recipe.value, saved.value)), change, undo, redo, save };
+  return {
+    recipe,
+    canUndo: computed(() => past.value.length > 0),
+    canRedo: computed(() => future.value.length > 0),
+    isSaved: computed(() => isSameRecipe(recipe.value, saved.value)),
+    change,
+    undo,
+    redo,
+    save,
+  };
 }

@@ -26,7 +26,10 @@ export const useUploads = defineStore('uploads', () => {
 
   const isSending = computed(() => items.value.some((item) => item.state === 'sending'));
 
-  function buildKey(assignmentId: string, file: { name: string; size: number; lastModified: number }): string {
+  function buildKey(
+    assignmentId: string,
+    file: { name: string; size: number; lastModified: number },
+  ): string {
     return `apodix:${assignmentId}:${file.name}:${file.size}:${file.lastModified}`;
   }
 
@@ -38,7 +41,10 @@ export const useUploads = defineStore('uploads', () => {
   async function add(assignmentId: string, file: File): Promise<string> {
     const key = buildKey(assignmentId, file);
     if (find(key)?.state === 'sending') return key;
-    items.value = [...items.value.filter((item) => item.key !== key), { key, assignmentId, name: file.name, sizeBytes: file.size, sentBytes: 0, state: 'sending' }];
+    items.value = [
+      ...items.value.filter((item) => item.key !== key),
+      { key, assignmentId, name: file.name, sizeBytes: file.size, sentBytes: 0, state: 'sending' },
+    ];
     const startedAt = performance.now();
     let resumedAt: number | null = null;
     const upload = new tus.Upload(file, {
@@ -83,23 +89,40 @@ export const useUploads = defineStore('uploads', () => {
     patch(key, { state: 'sending' });
   }
   async function cancel(key: string): Promise<void> {
-    await running.get(key)?.abort(true).catch(() => undefined);
+    await running
+      .get(key)
+      ?.abort(true)
+      .catch(() => undefined);
     running.delete(key);
     forget(key);
     items.value = items.value.filter((item) => item.key !== key);
   }
 
   function forget(key: string): void {
-    for (const stored of Object.keys(localStorage)) if (stored.startsWith('tus::') && stored.includes(key)) localStorage.removeItem(stored);
+    for (const stored of Object.keys(localStorage))
+      if (stored.startsWith('tus::') && stored.includes(key)) localStorage.removeItem(stored);
   }
 
   /** Uploads that a reload interrupted: the same file, chosen again, goes on where it stopped. */
   function recall(assignmentId: string): void {
     for (const stored of Object.keys(localStorage).filter((name) => name.startsWith('tus::apodix:'))) {
       const key = stored.slice('tus::'.length).replace(/::\d+$/, '');
-      const parsed = JSON.parse(localStorage.getItem(stored) ?? '{}') as { size?: number; metadata?: StoredUpload };
+      const parsed = JSON.parse(localStorage.getItem(stored) ?? '{}') as {
+        size?: number;
+        metadata?: StoredUpload;
+      };
       if (parsed.metadata?.assignmentId !== assignmentId || find(key)) continue;
-      items.value = [...items.value, { key, assignmentId, name: parsed.metadata.name ?? 'a file', sizeBytes: parsed.size ?? 0, sentBytes: 0, state: 'waiting-for-file' }];
+      items.value = [
+        ...items.value,
+        {
+          key,
+          assignmentId,
+          name: parsed.metadata.name ?? 'a file',
+          sizeBytes: parsed.size ?? 0,
+          sentBytes: 0,
+          state: 'waiting-for-file',
+        },
+      ];
     }
   }
 

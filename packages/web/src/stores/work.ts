@@ -1,4 +1,12 @@
-import { isSameRecipe, mendRecipe, type AssignmentView, type JobView, type Limit, type ParcelInput, type Recipe } from '@apodix/core';
+import {
+  isSameRecipe,
+  mendRecipe,
+  type AssignmentView,
+  type JobView,
+  type Limit,
+  type ParcelInput,
+  type Recipe,
+} from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, readonly, ref, shallowRef } from 'vue';
 import { callRoute } from '../api/call-route.ts';
@@ -16,8 +24,15 @@ export const useWork = defineStore('work', () => {
 
   const takes = computed(() => assignment.value?.takes ?? []);
   const readyTakes = computed(() => takes.value.filter((take) => take.state === 'ready'));
-  const chosenTake = computed(() => readyTakes.value.find((take) => take.isChosen) ?? readyTakes.value[0] ?? null);
-  const activeJobs = computed(() => Object.values(jobs.value).filter((job) => job.assignmentId === assignment.value?.id && (job.state === 'waiting' || job.state === 'running')));
+  const chosenTake = computed(
+    () => readyTakes.value.find((take) => take.isChosen) ?? readyTakes.value[0] ?? null,
+  );
+  const activeJobs = computed(() =>
+    Object.values(jobs.value).filter(
+      (job) =>
+        job.assignmentId === assignment.value?.id && (job.state === 'waiting' || job.state === 'running'),
+    ),
+  );
 
   function accept(view: AssignmentView): void {
     assignment.value = view;
@@ -54,7 +69,8 @@ export const useWork = defineStore('work', () => {
         if (event.type === 'job') {
           const { job } = event;
           jobs.value = { ...jobs.value, [job.id]: job };
-          if (job.state !== 'running' && job.state !== 'waiting' && job.assignmentId === wantedId) void reload();
+          if (job.state !== 'running' && job.state !== 'waiting' && job.assignmentId === wantedId)
+            void reload();
         } else if (event.assignmentId === wantedId) void reload();
       },
       () => void reload(),
@@ -75,7 +91,10 @@ export const useWork = defineStore('work', () => {
   async function saveRecipe(takeId: string, recipe: Recipe, baseVersion: number): Promise<number> {
     const saved = await callRoute('writeRecipe', { params: { takeId }, body: { recipe, baseVersion } });
     if (assignment.value) {
-      assignment.value = { ...assignment.value, takes: assignment.value.takes.map((take) => (take.id === takeId ? { ...take, recipe: saved } : take)) };
+      assignment.value = {
+        ...assignment.value,
+        takes: assignment.value.takes.map((take) => (take.id === takeId ? { ...take, recipe: saved } : take)),
+      };
     }
     return saved.version;
   }
@@ -118,13 +137,21 @@ export const useWork = defineStore('work', () => {
     jobs.value = { ...jobs.value, [job.id]: job };
   }
   async function saveParcel(parcel: ParcelInput): Promise<void> {
-    if (assignment.value) accept(await callRoute('writeParcel', { params: { assignmentId: assignment.value.id }, body: parcel }));
+    if (assignment.value)
+      accept(await callRoute('writeParcel', { params: { assignmentId: assignment.value.id }, body: parcel }));
   }
   async function saveLimits(limits: Limit[], instructions?: string): Promise<void> {
-    if (assignment.value) accept(await callRoute('writeLimits', { params: { assignmentId: assignment.value.id }, body: { limits, ...(instructions === undefined ? {} : { instructions }) } }));
+    if (assignment.value)
+      accept(
+        await callRoute('writeLimits', {
+          params: { assignmentId: assignment.value.id },
+          body: { limits, ...(instructions === undefined ? {} : { instructions }) },
+        }),
+      );
   }
   async function resetLimits(): Promise<void> {
-    if (assignment.value) accept(await callRoute('resetLimits', { params: { assignmentId: assignment.value.id } }));
+    if (assignment.value)
+      accept(await callRoute('resetLimits', { params: { assignmentId: assignment.value.id } }));
   }
   async function removeAssignment(): Promise<void> {
     if (!assignment.value) return;
@@ -138,5 +165,30 @@ export const useWork = defineStore('work', () => {
     await reload();
   }
 
-  return { assignment: computed(() => assignment.value), isMissing: readonly(isMissing), takes, readyTakes, chosenTake, activeJobs, open, reload, close, findJob, saveRecipe, chooseTake, removeTake, renameMade, removeMade, make, sampleTake, fitForMe, cancel, saveParcel, saveLimits, resetLimits, removeAssignment, handIn };
+  return {
+    assignment: computed(() => assignment.value),
+    isMissing: readonly(isMissing),
+    takes,
+    readyTakes,
+    chosenTake,
+    activeJobs,
+    open,
+    reload,
+    close,
+    findJob,
+    saveRecipe,
+    chooseTake,
+    removeTake,
+    renameMade,
+    removeMade,
+    make,
+    sampleTake,
+    fitForMe,
+    cancel,
+    saveParcel,
+    saveLimits,
+    resetLimits,
+    removeAssignment,
+    handIn,
+  };
 });

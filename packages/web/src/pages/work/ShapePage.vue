@@ -1,5 +1,17 @@
 <script setup lang="ts">
-import { addQuarterTurn, cleanDisplayName, createPlainRecipe, findFrameAt, findTimeOfFrame, formatDuration, mendRecipe, resolveKeep, snapRangeToFrames, type FrameTimes, type TimeRange } from '@apodix/core';
+import {
+  addQuarterTurn,
+  cleanDisplayName,
+  createPlainRecipe,
+  findFrameAt,
+  findTimeOfFrame,
+  formatDuration,
+  mendRecipe,
+  resolveKeep,
+  snapRangeToFrames,
+  type FrameTimes,
+  type TimeRange,
+} from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
@@ -26,39 +38,78 @@ const player = ref<HTMLVideoElement | HTMLAudioElement | null>(null);
 const stage = ref<HTMLElement | null>(null);
 const { width: stageWidth, height: stageHeight } = useElementSize(stage);
 
-const isTimed = computed(() => take.value?.facts?.durationUs !== null && take.value?.facts !== null && take.value !== null);
-const frames = computed<FrameTimes | null>(() => (take.value?.facts?.video && take.value.analysis ? { timesUs: take.value.analysis.frameTimesUs, endUs: take.value.analysis.frameEndUs } : null));
+const isTimed = computed(
+  () => take.value?.facts?.durationUs !== null && take.value?.facts !== null && take.value !== null,
+);
+const frames = computed<FrameTimes | null>(() =>
+  take.value?.facts?.video && take.value.analysis
+    ? { timesUs: take.value.analysis.frameTimesUs, endUs: take.value.analysis.frameEndUs }
+    : null,
+);
 const durationUs = computed(() => frames.value?.endUs ?? take.value?.facts?.durationUs ?? 0);
 const frameUs = computed(() => {
   const rate = take.value?.facts?.video?.frameRate;
   return rate ? Math.round((1e6 * rate.denominator) / rate.numerator) : 10_000;
 });
-const range = computed<TimeRange>(() => (take.value?.facts ? resolveKeep(take.value.facts, recipe.value, frames.value) : { startUs: 0, finishUs: 1 }));
+const range = computed<TimeRange>(() =>
+  take.value?.facts ? resolveKeep(take.value.facts, recipe.value, frames.value) : { startUs: 0, finishUs: 1 },
+);
 const result = computed(() => (work.assignment ? planOf(work.assignment, take.value, recipe.value) : null));
-const made = computed(() => work.assignment?.made.find((each) => each.takeId === take.value?.id && each.isCurrent && editor.isSaved.value) ?? null);
-const rows = computed(() => (work.assignment ? [...buildLedger(work.assignment, take.value, result.value, made.value), ...buildParcelRows(work.assignment, false, Date.now())] : []));
+const made = computed(
+  () =>
+    work.assignment?.made.find(
+      (each) => each.takeId === take.value?.id && each.isCurrent && editor.isSaved.value,
+    ) ?? null,
+);
+const rows = computed(() =>
+  work.assignment
+    ? [
+        ...buildLedger(work.assignment, take.value, result.value, made.value),
+        ...buildParcelRows(work.assignment, false, Date.now()),
+      ]
+    : [],
+);
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
 const frameIndex = computed(() => (frames.value ? findFrameAt(frames.value, positionUs.value) : null));
 const picture = computed(() => {
   const size = take.value?.facts?.video ?? take.value?.facts?.photo;
   if (!size) return null;
-  const box = { widthPx: Math.max(80, stageWidth.value - 32), heightPx: Math.max(80, stageHeight.value - 32) };
-  return isBefore.value ? placePicture(size, box, 0, false) : placePicture(size, box, recipe.value.turnDegrees, recipe.value.isMirrored);
+  const box = {
+    widthPx: Math.max(80, stageWidth.value - 32),
+    heightPx: Math.max(80, stageHeight.value - 32),
+  };
+  return isBefore.value
+    ? placePicture(size, box, 0, false)
+    : placePicture(size, box, recipe.value.turnDegrees, recipe.value.isMirrored);
 });
-const style = computed(() => (picture.value ? { width: `${picture.value.widthPx}px`, height: `${picture.value.heightPx}px`, transform: picture.value.transform } : {}));
+const style = computed(() =>
+  picture.value
+    ? {
+        width: `${picture.value.widthPx}px`,
+        height: `${picture.value.heightPx}px`,
+        transform: picture.value.transform,
+      }
+    : {},
+);
 
 function seek(instantUs: number): void {
   if (!frames.value) {
     positionUs.value = Math.max(0, Math.min(instantUs, durationUs.value));
   } else {
-    positionUs.value = findTimeOfFrame(frames.value, Math.min(findFrameAt(frames.value, instantUs), frames.value.timesUs.length - 1));
+    positionUs.value = findTimeOfFrame(
+      frames.value,
+      Math.min(findFrameAt(frames.value, instantUs), frames.value.timesUs.length - 1),
+    );
   }
   if (player.value) player.value.currentTime = (positionUs.value + Math.min(frameUs.value / 2, 2000)) / 1e6;
 }
 function step(count: number): void {
   pause();
   if (!frames.value) return seek(positionUs.value + count * frameUs.value);
-  const index = Math.min(frames.value.timesUs.length - 1, Math.max(0, findFrameAt(frames.value, positionUs.value) + count));
+  const index = Math.min(
+    frames.value.timesUs.length - 1,
+    Math.max(0, findFrameAt(frames.value, positionUs.value) + count),
+  );
   seek(findTimeOfFrame(frames.value, index));
 }
 function setRange(next: TimeRange, isDragging: boolean): void {
@@ -67,11 +118,14 @@ function setRange(next: TimeRange, isDragging: boolean): void {
   editor.change({ ...recipe.value, keep: isWhole ? null : snapped }, isDragging);
 }
 function startHere(): void {
-  if (positionUs.value < range.value.finishUs) setRange({ startUs: positionUs.value, finishUs: range.value.finishUs }, false);
+  if (positionUs.value < range.value.finishUs)
+    setRange({ startUs: positionUs.value, finishUs: range.value.finishUs }, false);
 }
 /** The frame on screen is the last one that is kept. */
 function finishHere(): void {
-  const finishUs = frames.value ? findTimeOfFrame(frames.value, findFrameAt(frames.value, positionUs.value) + 1) : positionUs.value;
+  const finishUs = frames.value
+    ? findTimeOfFrame(frames.value, findFrameAt(frames.value, positionUs.value) + 1)
+    : positionUs.value;
   if (finishUs > range.value.startUs) setRange({ startUs: range.value.startUs, finishUs }, false);
 }
 let ticking = 0;
@@ -84,7 +138,9 @@ function tick(): void {
       seek(range.value.startUs);
       return;
     }
-    positionUs.value = frames.value ? findTimeOfFrame(frames.value, findFrameAt(frames.value, instant)) : instant;
+    positionUs.value = frames.value
+      ? findTimeOfFrame(frames.value, findFrameAt(frames.value, instant))
+      : instant;
     ticking = requestAnimationFrame(tick);
   }
 }
@@ -97,19 +153,28 @@ function togglePlay(): void {
   const element = player.value;
   if (!element) return;
   if (isPlaying.value) return pause();
-  if (positionUs.value < range.value.startUs || positionUs.value >= range.value.finishUs - frameUs.value) seek(range.value.startUs);
+  if (positionUs.value < range.value.startUs || positionUs.value >= range.value.finishUs - frameUs.value)
+    seek(range.value.startUs);
   isPlaying.value = true;
-  void element.play().then(() => (ticking = requestAnimationFrame(tick))).catch(() => (isPlaying.value = false));
+  void element
+    .play()
+    .then(() => (ticking = requestAnimationFrame(tick)))
+    .catch(() => (isPlaying.value = false));
 }
 onScopeDispose(() => cancelAnimationFrame(ticking));
-watch(take, (next, last) => {
-  if (next?.id !== last?.id) {
-    pause();
-    positionUs.value = next?.recipe?.recipe.keep?.startUs ?? 0;
-  }
-}, { immediate: true });
+watch(
+  take,
+  (next, last) => {
+    if (next?.id !== last?.id) {
+      pause();
+      positionUs.value = next?.recipe?.recipe.keep?.startUs ?? 0;
+    }
+  },
+  { immediate: true },
+);
 
-const turn = (quarters: 1 | -1) => editor.change({ ...recipe.value, turnDegrees: addQuarterTurn(recipe.value.turnDegrees, quarters) });
+const turn = (quarters: 1 | -1) =>
+  editor.change({ ...recipe.value, turnDegrees: addQuarterTurn(recipe.value.turnDegrees, quarters) });
 const mirror = () => editor.change({ ...recipe.value, isMirrored: !recipe.value.isMirrored });
 const proposal = computed(() => take.value?.proposal ?? null);
 function useProposal(): void {
@@ -119,83 +184,362 @@ function keepAll(): void {
   editor.change({ ...createPlainRecipe(), soundGainDb: recipe.value.soundGainDb });
 }
 async function goOn(): Promise<void> {
-  if (take.value?.facts && take.value.analysis && work.assignment) editor.change(mendRecipe(recipe.value, take.value.facts, take.value.analysis, work.assignment.limits));
+  if (take.value?.facts && take.value.analysis && work.assignment)
+    editor.change(mendRecipe(recipe.value, take.value.facts, take.value.analysis, work.assignment.limits));
   await editor.save();
-  if (take.value && !made.value && result.value?.plan) await work.make(take.value.id).catch(notices.tellFault);
+  if (take.value && !made.value && result.value?.plan)
+    await work.make(take.value.id).catch(notices.tellFault);
   await router.push({ name: 'fit', params: { assignmentId: work.assignment?.id } });
 }
-useKeys({ s: startHere, f: finishHere, ',': () => step(-1), '.': () => step(1), ' ': togglePlay, b: () => (isBefore.value = !isBefore.value), 'Ctrl+z': () => editor.undo(), 'Ctrl+Shift+z': () => editor.redo(), 'Ctrl+y': () => editor.redo() });
+useKeys({
+  s: startHere,
+  f: finishHere,
+  ',': () => step(-1),
+  '.': () => step(1),
+  ' ': togglePlay,
+  b: () => (isBefore.value = !isBefore.value),
+  'Ctrl+z': () => editor.undo(),
+  'Ctrl+Shift+z': () => editor.redo(),
+  'Ctrl+y': () => editor.redo(),
+});
 </script>
 
 <template>
-  <LedgerColumn :rows="rows" :is-proven="made !== null" :caption="caption" :action-label="take ? (made ? 'See the made file' : 'Fit it for me') : null" @action="goOn" />
-  <div v-if="!take" class="none"><div class="sheet"><h2>Shape needs a take</h2><p>Bring in a recording or a photograph first.</p><v-btn class="go" :to="{ name: 'takes', params: { assignmentId: work.assignment?.id } }">Go to Takes</v-btn></div></div>
+  <LedgerColumn
+    :rows="rows"
+    :is-proven="made !== null"
+    :caption="caption"
+    :action-label="take ? (made ? 'See the made file' : 'Fit it for me') : null"
+    @action="goOn"
+  />
+  <div v-if="!take" class="none">
+    <div class="sheet">
+      <h2>Shape needs a take</h2>
+      <p>Bring in a recording or a photograph first.</p>
+      <v-btn class="go" :to="{ name: 'takes', params: { assignmentId: work.assignment?.id } }"
+        >Go to Takes</v-btn
+      >
+    </div>
+  </div>
   <div v-else class="shape">
     <div class="top">
       <div ref="stage" class="surround" data-testid="stage">
-        <video v-if="take.kind === 'video' && take.proxyUrl" ref="player" :key="take.id" :src="take.proxyUrl" :style="style" preload="auto" playsinline @loadeddata="seek(positionUs)" @click="togglePlay" />
-        <img v-else-if="take.kind === 'photo' && take.proxyUrl" :src="take.proxyUrl" :style="style" :alt="cleanDisplayName(take.name)" />
-        <template v-else-if="take.proxyUrl"><audio ref="player" :key="`a${take.id}`" :src="take.proxyUrl" preload="auto" /><p class="sound-only">Sound only</p></template>
+        <video
+          v-if="take.kind === 'video' && take.proxyUrl"
+          ref="player"
+          :key="take.id"
+          :src="take.proxyUrl"
+          :style="style"
+          preload="auto"
+          playsinline
+          @loadeddata="seek(positionUs)"
+          @click="togglePlay"
+        />
+        <img
+          v-else-if="take.kind === 'photo' && take.proxyUrl"
+          :src="take.proxyUrl"
+          :style="style"
+          :alt="cleanDisplayName(take.name)"
+        />
+        <template v-else-if="take.proxyUrl"
+          ><audio ref="player" :key="`a${take.id}`" :src="take.proxyUrl" preload="auto" />
+          <p class="sound-only">Sound only</p></template
+        >
         <span class="tag">{{ isBefore ? 'as recorded' : 'as it will be handed in' }}</span>
         <div v-if="isTimed" class="transport">
           <span class="figures">{{ formatDuration(positionUs, 2) }}</span>
-          <span class="buttons"><button type="button" @click="step(-1)">‹ frame</button><button type="button" class="play" @click="togglePlay">{{ isPlaying ? 'Pause' : '▶ Play kept part' }}</button><button type="button" @click="step(1)">frame ›</button></span>
-          <span class="figures" data-testid="frame">{{ frameIndex === null ? '' : `frame ${frameIndex}` }}</span>
+          <span class="buttons"
+            ><button type="button" @click="step(-1)">‹ frame</button
+            ><button type="button" class="play" @click="togglePlay">
+              {{ isPlaying ? 'Pause' : '▶ Play kept part' }}</button
+            ><button type="button" @click="step(1)">frame ›</button></span
+          >
+          <span class="figures" data-testid="frame">{{
+            frameIndex === null ? '' : `frame ${frameIndex}`
+          }}</span>
         </div>
       </div>
       <aside class="tools" aria-label="Tools">
-        <section v-if="isTimed"><h2>Cut</h2><div class="pair"><v-btn class="quiet" @click="startHere">Start here</v-btn><v-btn class="quiet" @click="finishHere">Finish here</v-btn></div><p class="note">Stop at the right frame, then press. What is hatched on the strip is left out.</p><v-btn v-if="recipe.keep" class="quiet" @click="setRange({ startUs: 0, finishUs: durationUs }, false)">Keep all of it</v-btn></section>
-        <section v-if="picture"><h2>Frame</h2><div class="pair"><v-btn class="quiet" @click="turn(-1)">Turn left</v-btn><v-btn class="quiet" @click="turn(1)">Turn right</v-btn></div><v-btn class="quiet" :aria-pressed="recipe.isMirrored" @click="mirror">{{ recipe.isMirrored ? 'Mirrored: undo' : 'Mirror' }}</v-btn></section>
-        <section v-if="recipe.soundGainDb !== 0"><h2>Sound</h2><p>{{ recipe.soundGainDb > 0 ? 'Raised' : 'Lowered' }} by <span class="figures">{{ Math.abs(recipe.soundGainDb).toFixed(1) }} dB</span> to meet the wanted level.</p></section>
-        <section><div class="pair"><v-btn class="quiet" :disabled="!editor.canUndo.value" @click="editor.undo()">Undo</v-btn><v-btn class="quiet" :disabled="!editor.canRedo.value" @click="editor.redo()">Redo</v-btn></div><div class="pair"><v-btn class="quiet" :disabled="!proposal" @click="useProposal">Suggested</v-btn><v-btn class="quiet" @click="keepAll">As recorded</v-btn></div><v-btn class="quiet" :aria-pressed="isBefore" @click="isBefore = !isBefore">{{ isBefore ? 'Show the result' : 'Show the recording' }}</v-btn><p class="note" role="status">{{ editor.isSaved.value ? 'Kept. The recording itself is never changed.' : 'Keeping…' }}</p></section>
+        <section v-if="isTimed">
+          <h2>Cut</h2>
+          <div class="pair">
+            <v-btn class="quiet" @click="startHere">Start here</v-btn
+            ><v-btn class="quiet" @click="finishHere">Finish here</v-btn>
+          </div>
+          <p class="note">Stop at the right frame, then press. What is hatched on the strip is left out.</p>
+          <v-btn
+            v-if="recipe.keep"
+            class="quiet"
+            @click="setRange({ startUs: 0, finishUs: durationUs }, false)"
+            >Keep all of it</v-btn
+          >
+        </section>
+        <section v-if="picture">
+          <h2>Frame</h2>
+          <div class="pair">
+            <v-btn class="quiet" @click="turn(-1)">Turn left</v-btn
+            ><v-btn class="quiet" @click="turn(1)">Turn right</v-btn>
+          </div>
+          <v-btn class="quiet" :aria-pressed="recipe.isMirrored" @click="mirror">{{
+            recipe.isMirrored ? 'Mirrored: undo' : 'Mirror'
+          }}</v-btn>
+        </section>
+        <section v-if="recipe.soundGainDb !== 0">
+          <h2>Sound</h2>
+          <p>
+            {{ recipe.soundGainDb > 0 ? 'Raised' : 'Lowered' }} by
+            <span class="figures">{{ Math.abs(recipe.soundGainDb).toFixed(1) }} dB</span> to meet the wanted
+            level.
+          </p>
+        </section>
+        <section>
+          <div class="pair">
+            <v-btn class="quiet" :disabled="!editor.canUndo.value" @click="editor.undo()">Undo</v-btn
+            ><v-btn class="quiet" :disabled="!editor.canRedo.value" @click="editor.redo()">Redo</v-btn>
+          </div>
+          <div class="pair">
+            <v-btn class="quiet" :disabled="!proposal" @click="useProposal">Suggested</v-btn
+            ><v-btn class="quiet" @click="keepAll">As recorded</v-btn>
+          </div>
+          <v-btn class="quiet" :aria-pressed="isBefore" @click="isBefore = !isBefore">{{
+            isBefore ? 'Show the result' : 'Show the recording'
+          }}</v-btn>
+          <p class="note" role="status">
+            {{ editor.isSaved.value ? 'Kept. The recording itself is never changed.' : 'Keeping…' }}
+          </p>
+        </section>
       </aside>
     </div>
     <div class="foot">
       <template v-if="isTimed">
-        <div class="line"><strong>Keep <span class="figures">{{ formatDuration(range.startUs, 2) }} → {{ formatDuration(range.finishUs, 2) }}</span> <span class="note figures">{{ formatDuration(range.finishUs - range.startUs, 2) }}</span></strong><span v-if="proposal?.recipe.keep" class="note suggestion">Suggested start {{ formatDuration(proposal.recipe.keep.startUs, 1) }}: {{ proposal.startReason }} | suggested finish {{ formatDuration(proposal.recipe.keep.finishUs, 1) }}: {{ proposal.finishReason }}</span></div>
-        <TrimStrip :take="take" :range="range" :duration-us="durationUs" :position-us="positionUs" :frame-us="frameUs" @seek="(instant) => { pause(); seek(instant); }" @range="setRange" />
-        <p class="note keys">S start here · F finish here · , . step a frame · space plays · B before or after · ? all keys</p>
+        <div class="line">
+          <strong
+            >Keep
+            <span class="figures"
+              >{{ formatDuration(range.startUs, 2) }} → {{ formatDuration(range.finishUs, 2) }}</span
+            >
+            <span class="note figures">{{ formatDuration(range.finishUs - range.startUs, 2) }}</span></strong
+          ><span v-if="proposal?.recipe.keep" class="note suggestion"
+            >Suggested start {{ formatDuration(proposal.recipe.keep.startUs, 1) }}:
+            {{ proposal.startReason }} | suggested finish
+            {{ formatDuration(proposal.recipe.keep.finishUs, 1) }}: {{ proposal.finishReason }}</span
+          >
+        </div>
+        <TrimStrip
+          :take="take"
+          :range="range"
+          :duration-us="durationUs"
+          :position-us="positionUs"
+          :frame-us="frameUs"
+          @seek="
+            (instant) => {
+              pause();
+              seek(instant);
+            }
+          "
+          @range="setRange"
+        />
+        <p class="note keys">
+          S start here · F finish here · , . step a frame · space plays · B before or after · ? all keys
+        </p>
       </template>
       <div v-if="work.readyTakes.length > 1" class="others" role="group" aria-label="Takes">
-        <button v-for="each in work.readyTakes" :key="each.id" type="button" :class="{ on: each.id === take.id }" :aria-pressed="each.id === take.id" @click="pickedId = each.id"><img v-if="each.posterUrl" :src="each.posterUrl" alt="" /><span>{{ cleanDisplayName(each.name, 26) }}</span></button>
+        <button
+          v-for="each in work.readyTakes"
+          :key="each.id"
+          type="button"
+          :class="{ on: each.id === take.id }"
+          :aria-pressed="each.id === take.id"
+          @click="pickedId = each.id"
+        >
+          <img v-if="each.posterUrl" :src="each.posterUrl" alt="" /><span>{{
+            cleanDisplayName(each.name, 26)
+          }}</span>
+        </button>
       </div>
     </div>
   </div>
 </template>
 
 <style scoped>
-.none { flex: 1; display: grid; place-content: center; padding: 20px; }
-.none .sheet { padding: 24px; display: grid; gap: 10px; justify-items: start; }
-.shape { flex: 1; min-width: 0; display: flex; flex-direction: column; min-height: 0; }
-.top { flex: 1; display: flex; min-height: 0; }
-.surround { flex: 1; min-width: 0; background: var(--surround); display: grid; place-content: center; position: relative; overflow: hidden; padding-bottom: 44px; min-height: 240px; }
-.surround video, .surround img { object-fit: fill; max-width: none; transform-origin: center; }
-.tag { position: absolute; top: 14px; left: 14px; background: rgb(0 0 0 / 62%); color: #fff; padding: 3px 9px; border-radius: 4px; font-size: 13px; }
-.sound-only { color: #fff; font: 700 20px var(--display); }
-.transport { position: absolute; inset: auto 0 0; display: flex; justify-content: space-between; align-items: center; padding: 4px 18px; color: #fff; background: rgb(0 0 0 / 42%); }
-.buttons { display: flex; gap: 4px; }
-.buttons button { min-height: 40px; padding: 0 10px; font-weight: 700; }
-.tools { width: 250px; flex: none; background: var(--sheet); border-left: 1px solid var(--line); padding: 16px; overflow-y: auto; display: grid; gap: 18px; align-content: start; }
-.tools section { display: grid; gap: 8px; }
-.tools h2 { font-size: 15px; }
-.pair { display: grid; grid-template-columns: 1fr 1fr; gap: 8px; }
-.pair .v-btn { min-width: 0; padding: 0 6px; }
-.foot { background: var(--sheet); border-top: 1px solid var(--line); padding: 10px 16px 12px; display: grid; gap: 8px; }
-.line { display: flex; justify-content: space-between; gap: 14px; align-items: baseline; flex-wrap: wrap; }
-.keys { text-align: right; }
-.others { display: flex; gap: 10px; overflow-x: auto; }
-.others button { display: grid; gap: 2px; justify-items: start; border: 2px solid var(--line); border-radius: 6px; padding: 4px; flex: none; font-size: 13px; max-width: 150px; text-align: left; }
-.others button.on { border-color: var(--met); }
-.others img { width: 138px; height: 72px; object-fit: cover; border-radius: 3px; }
+.none {
+  flex: 1;
+  display: grid;
+  place-content: center;
+  padding: 20px;
+}
+.none .sheet {
+  padding: 24px;
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+.shape {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.top {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.surround {
+  flex: 1;
+  min-width: 0;
+  background: var(--surround);
+  display: grid;
+  place-content: center;
+  position: relative;
+  overflow: hidden;
+  padding-bottom: 44px;
+  min-height: 240px;
+}
+.surround video,
+.surround img {
+  object-fit: fill;
+  max-width: none;
+  transform-origin: center;
+}
+.tag {
+  position: absolute;
+  top: 14px;
+  left: 14px;
+  background: rgb(0 0 0 / 62%);
+  color: #fff;
+  padding: 3px 9px;
+  border-radius: 4px;
+  font-size: 13px;
+}
+.sound-only {
+  color: #fff;
+  font: 700 20px var(--display);
+}
+.transport {
+  position: absolute;
+  inset: auto 0 0;
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  padding: 4px 18px;
+  color: #fff;
+  background: rgb(0 0 0 / 42%);
+}
+.buttons {
+  display: flex;
+  gap: 4px;
+}
+.buttons button {
+  min-height: 40px;
+  padding: 0 10px;
+  font-weight: 700;
+}
+.tools {
+  width: 250px;
+  flex: none;
+  background: var(--sheet);
+  border-left: 1px solid var(--line);
+  padding: 16px;
+  overflow-y: auto;
+  display: grid;
+  gap: 18px;
+  align-content: start;
+}
+.tools section {
+  display: grid;
+  gap: 8px;
+}
+.tools h2 {
+  font-size: 15px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+.pair .v-btn {
+  min-width: 0;
+  padding: 0 6px;
+}
+.foot {
+  background: var(--sheet);
+  border-top: 1px solid var(--line);
+  padding: 10px 16px 12px;
+  display: grid;
+  gap: 8px;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 14px;
+  align-items: baseline;
+  flex-wrap: wrap;
+}
+.keys {
+  text-align: right;
+}
+.others {
+  display: flex;
+  gap: 10px;
+  overflow-x: auto;
+}
+.others button {
+  display: grid;
+  gap: 2px;
+  justify-items: start;
+  border: 2px solid var(--line);
+  border-radius: 6px;
+  padding: 4px;
+  flex: none;
+  font-size: 13px;
+  max-width: 150px;
+  text-align: left;
+}
+.others button.on {
+  border-color: var(--met);
+}
+.others img {
+  width: 138px;
+  height: 72px;
+  object-fit: cover;
+  border-radius: 3px;
+}
 @media (max-width: 1000px) {
-  .top { display: contents; }
-  .surround { height: 58vw; flex: none; order: 1; }
-  .foot { order: 2; padding-bottom: 16px; }
-  .tools { width: auto; border-left: 0; border-top: 1px solid var(--line); order: 3; }
-  .transport { padding: 4px 10px; }
-  .transport [data-testid='frame'] { display: none; }
-  .buttons button { white-space: nowrap; padding: 0 7px; }
-  .shape { padding-bottom: 120px; }
-  .keys { display: none; }
+  .top {
+    display: contents;
+  }
+  .surround {
+    height: 58vw;
+    flex: none;
+    order: 1;
+  }
+  .foot {
+    order: 2;
+    padding-bottom: 16px;
+  }
+  .tools {
+    width: auto;
+    border-left: 0;
+    border-top: 1px solid var(--line);
+    order: 3;
+  }
+  .transport {
+    padding: 4px 10px;
+  }
+  .transport [data-testid='frame'] {
+    display: none;
+  }
+  .buttons button {
+    white-space: nowrap;
+    padding: 0 7px;
+  }
+  .shape {
+    padding-bottom: 120px;
+  }
+  .keys {
+    display: none;
+  }
 }
 </style>

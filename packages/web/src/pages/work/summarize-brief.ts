@@ -6,7 +6,13 @@ const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'E
 const phrases: readonly (readonly [LimitKind, (wanted: string, limit: Limit) => string])[] = [
   ['length', (wanted) => wanted],
   ['file-size', (wanted) => wanted],
-  ['picture-edge', (wanted, limit) => (limit.kind === 'picture-edge' && limit.edge !== 'lines' ? `${describeLimit(limit).label.toLowerCase()} ${wanted}` : wanted)],
+  [
+    'picture-edge',
+    (wanted, limit) =>
+      limit.kind === 'picture-edge' && limit.edge !== 'lines'
+        ? `${describeLimit(limit).label.toLowerCase()} ${wanted}`
+        : wanted,
+  ],
   ['frame-rate', (wanted) => `${wanted.replace(' a second', '')} pictures a second`],
   ['orientation', (wanted) => `filmed ${wanted}`],
   ['one-take', () => 'in one unbroken take'],
@@ -20,10 +26,13 @@ export function summarizeBrief(limits: readonly Limit[], slots: readonly Slot[])
   const wanted = slots.filter((slot) => slot.min > 0);
   const nouns = { video: 'video', sound: 'sound recording', photo: 'photograph' } as const;
   const items = wanted.map((slot) => {
-    const count = slot.min === slot.max ? (NUMBERS[slot.min] ?? String(slot.min)) : `${slot.min} to ${slot.max}`;
+    const count =
+      slot.min === slot.max ? (NUMBERS[slot.min] ?? String(slot.min)) : `${slot.min} to ${slot.max}`;
     return `${count} ${wantedFormat ?? nouns[slot.item]}${slot.min === 1 && slot.max === 1 ? '' : wantedFormat ? ' files' : 's'}`;
   });
-  const rest = phrases.flatMap(([kind, put]) => limits.filter((limit) => limit.kind === kind).map((limit) => put(describeLimit(limit).wanted, limit)));
+  const rest = phrases.flatMap(([kind, put]) =>
+    limits.filter((limit) => limit.kind === kind).map((limit) => put(describeLimit(limit).wanted, limit)),
+  );
   const all = [...(items.length ? items : wantedFormat ? [wantedFormat] : []), ...rest];
   return all.length ? `${all.join(', ')}.` : '';
 }

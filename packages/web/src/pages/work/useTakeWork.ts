@@ -13,9 +13,20 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
 } {
   const work = useWork();
   const take = computed(() => selected?.value ?? work.chosenTake);
-  const result = computed(() => (work.assignment ? planOf(work.assignment, take.value, take.value?.recipe?.recipe ?? null) : null));
-  const made = computed(() => work.assignment?.made.find((each) => each.takeId === take.value?.id && each.isCurrent) ?? null);
-  const rows = computed(() => (work.assignment ? [...buildLedger(work.assignment, take.value, result.value, made.value), ...buildParcelRows(work.assignment, false, Date.now())] : []));
+  const result = computed(() =>
+    work.assignment ? planOf(work.assignment, take.value, take.value?.recipe?.recipe ?? null) : null,
+  );
+  const made = computed(
+    () => work.assignment?.made.find((each) => each.takeId === take.value?.id && each.isCurrent) ?? null,
+  );
+  const rows = computed(() =>
+    work.assignment
+      ? [
+          ...buildLedger(work.assignment, take.value, result.value, made.value),
+          ...buildParcelRows(work.assignment, false, Date.now()),
+        ]
+      : [],
+  );
   const caption = computed(() => {
     if (!take.value) return 'before recording';
     const musts = rows.value.filter((row) => row.limit.severity === 'must').length;
