@@ -3,8 +3,8 @@ import { Receipt } from '../handin/receipt.ts';
 import * as schema from './schemas.ts';
 
 /**
- * Who may call a route. `anyone` needs no session; `person` any session, guests included; the others name the thing
- * in the path that has to belong to the caller (or, where it says so, that the caller teaches).
+ * Who may call a route. `anyone` needs no session; `person` any session, guests included; the others name the
+ * thing in the path that has to belong to the caller (or, where it says so, that the caller teaches).
  */
 export type Access =
   'anyone' | 'person' | 'assignment' | 'own-assignment' | 'take' | 'made' | 'job' | 'receipt';
@@ -264,5 +264,8 @@ export type BodyOf<N extends RouteName> = (typeof routes)[N]['body'] extends z.Z
   ? z.infer<(typeof routes)[N]['body']>
   : null;
 
-/** Where uploads go (tus 1.0.0); not in the table because the protocol has its own methods. Access: `person`, and only one's own uploads. */
+/**
+ * Where uploads go (tus 1.0.0); not in the table because the protocol has its own methods. Access: `person`,
+ * and only one's own uploads.
+ */
 export const UPLOAD_PATH = '/api/uploads';

@@ -1,13 +1,15 @@
 import { z } from 'zod';
 import { Slot, ParcelText } from '../handin/parcel.ts';
-import { Finding } from '../limits/finding.ts';
+import { Finding, FindingState } from '../limits/finding.ts';
 import { Limits } from '../limits/limit.ts';
-import { TakeAnalysis } from '../media/analysis.ts';
+import { Filmstrip } from '../media/analysis.ts';
 import { MediaKind } from '../media/containers.ts';
 import { MediaFacts } from '../media/facts.ts';
 import { FitSamples } from '../fit/samples.ts';
-import { Comparison } from '../plan/comparison.ts';
-import { Plan, Refusal } from '../plan/plan.ts';
+import { Comparison } from '../proof/comparison.ts';
+import { Refusal } from '../limits/refusal.ts';
+import { Plan } from '../plan/plan.ts';
+import { FitChoice } from '../recipe/fit-choice.ts';
 import { Recipe } from '../recipe/recipe.ts';
 
 export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/);
@@ -78,6 +80,8 @@ export const AssignmentCard = z.object({
   nextStop: z.enum(['brief', 'takes', 'shape', 'fit', 'hand-in']),
   coverUrl: z.string().nullable(),
   handedInAt: z.iso.datetime().nullable(),
+  /** How what was handed in stands by its own findings; null before that. */
+  proven: FindingState.nullable(),
   receiptId: Id.nullable(),
 });
 export type AssignmentCard = z.infer<typeof AssignmentCard>;
@@ -97,9 +101,11 @@ export const TakeView = z.object({
   isChosen: z.boolean(),
   kind: MediaKind.nullable(),
   facts: MediaFacts.nullable(),
-  analysis: TakeAnalysis.nullable(),
+  filmstrip: Filmstrip.nullable(),
   fault: Fault.nullable(),
   recipe: RecipeVersion.nullable(),
+  /** What was chosen in Fit; null makes the best that fits. */
+  choice: FitChoice.nullable(),
   /** The proposal that the take came with. */
   proposal: z
     .object({
@@ -113,6 +119,8 @@ export const TakeView = z.object({
   samples: FitSamples.nullable(),
   proxyUrl: z.string().nullable(),
   stripUrl: z.string().nullable(),
+  /** Its series as one blob (docs/formats.md). */
+  seriesUrl: z.string().nullable(),
   posterUrl: z.string().nullable(),
 });
 export type TakeView = z.infer<typeof TakeView>;
@@ -203,7 +211,10 @@ export const LimitsInput = z.object({
 });
 export const CalendarLink = z.object({ path: z.string() });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
-export const TakeInput = z.object({ isChosen: z.literal(true) });
+export const TakeInput = z.union([
+  z.strictObject({ isChosen: z.literal(true) }),
+  z.strictObject({ choice: FitChoice.nullable() }),
+]);
 /** A name without its ending. */
 export const MadeInput = z.object({ stem: z.string().trim().min(1).max(200) });
 export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });

@@ -128,6 +128,11 @@ const rows = {
     message: 'The work was interrupted three times and was given up. The recording is safe.',
     next: 'Try again; if it fails again, try a shorter piece.',
   },
+  TOOL_MISSING: {
+    httpStatus: 500,
+    message: 'A program that Apodix works with is not on this computer.',
+    next: 'Ask whoever runs Apodix to install it; docs/settings.md names them.',
+  },
   MAKE_FAILED: {
     httpStatus: 500,
     message: 'The file could not be made. The recording is safe.',
@@ -164,7 +169,10 @@ const rows = {
 export type FaultCode = keyof typeof rows;
 export const faultCatalogue: Readonly<Record<FaultCode, FaultRow>> = rows;
 
-/** A fault from the catalogue. `detail` adds what is special about this case; it never holds another person's data. */
+/**
+ * A fault from the catalogue. `detail` adds what is special about this case; it never holds another person's
+ * data.
+ */
 export class ApodixError extends Error {
   readonly code: FaultCode;
   readonly detail: string | undefined;

@@ -16,8 +16,9 @@ export function countGroupFrames(frameRate: number): number {
 }
 
 /**
- * Divides the frames of an output into chunks that are coded one by one: whole groups each, so that chunk ends cost nothing that a group
- * would not cost anyway, and ever shorter towards the end, so that the size can be steered to. Every frame lies in exactly one chunk.
+ * Divides the frames of an output into chunks that are coded one by one: whole groups each, so that chunk
+ * ends cost nothing that a group would not cost anyway, and ever shorter towards the end, so that the size
+ * can be steered to. Every frame lies in exactly one chunk.
  */
 export function planChunks(frameCount: number, frameRate: number): FrameSpan[] {
   const group = countGroupFrames(frameRate);

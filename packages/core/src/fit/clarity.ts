@@ -1,6 +1,6 @@
 /**
- * Clarity for people: structural similarity (Wang, Bovik, Sheikh and Simoncelli 2004) to the recording at the size of the reference,
- * as a number out of 100, and in a word.
+ * Clarity for people: structural similarity (Wang, Bovik, Sheikh and Simoncelli 2004) to the recording at the
+ * size of the reference, as a number out of 100, and in a word.
  */
 export function convertSsimToClarity(ssim: number): number {
   return Math.round(Math.max(0, Math.min(1, ssim)) * 1000) / 10;

@@ -6,7 +6,10 @@ import { findPreference } from './preference.ts';
 import type { FitSamples } from './samples.ts';
 import { weighSpans } from './weigh-spans.ts';
 
-/** Samples of a made-up coder: bytes double every 6 rate factors and grow with the lines; what is missing to likeness halves with four times the bytes. */
+/**
+ * Samples of a made-up coder: bytes double every 6 rate factors and grow with the lines; what is missing to
+ * likeness halves with four times the bytes.
+ */
 function buildSamples(windows: readonly number[], rates: (window: number) => number): FitSamples {
   const points = [1080, 720, 360].flatMap((lines) =>
     [20, 27, 34].map((crf) => {
@@ -100,7 +103,8 @@ describe('reading curves', () => {
   });
 
   it('goes on beyond its finest sample in the direction of the last two, whatever the coarser ones do', () => {
-    // From 34 to 27 hardly anything is added, from 27 to 20 the bytes grow fourfold: at 13 they are sixteen times those at 27.
+    // From 34 to 27 hardly anything is added, from 27 to 20 the bytes grow fourfold: at 13 they are sixteen
+    // times those at 27.
     const points = [
       [34, 1e6],
       [27, 1.05e6],

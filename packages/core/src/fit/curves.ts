@@ -27,8 +27,9 @@ const USUAL_POWER = 0.85;
 const LEAST_COMPLEXITY = 0.06;
 
 /**
- * The curves of a kept part. Bytes of a stretch of time are taken as `c · x^p` of its complexity `x`, clarity as linear in `ln x`; `c`, `p`
- * and the line are fitted to the samples (least squares, drawn to the mean where samples are few) and summed over the kept part.
+ * The curves of a kept part. Bytes of a stretch of time are taken as `c · x^p` of its complexity `x`, clarity
+ * as linear in `ln x`; `c`, `p` and the line are fitted to the samples (least squares, drawn to the mean
+ * where samples are few) and summed over the kept part.
  */
 export function buildCurves(
   samples: FitSamples,
@@ -134,8 +135,9 @@ function makeMonotone(points: readonly CurvePoint[]): CurvePoint[] {
 }
 
 /**
- * Where a curve stands at so many bytes of picture: a smooth curve through the samples in the logarithms of bytes and of what is missing to full
- * likeness. Of grain, where likeness rises slowly and then at once, a straight line between samples would promise too much.
+ * Where a curve stands at so many bytes of picture: a smooth curve through the samples in the logarithms of
+ * bytes and of what is missing to full likeness. Of grain, where likeness rises slowly and then at once, a
+ * straight line between samples would promise too much.
  */
 export function readCurve(
   curve: Curve,
@@ -183,7 +185,10 @@ export function readCurve(
   };
 }
 
-/** The bytes of picture at a rate factor; finer than the finest sample it goes on in the direction of the last two. */
+/**
+ * The bytes of picture at a rate factor; finer than the finest sample it goes on in the direction of the last
+ * two.
+ */
 export function readCurveAtCrf(curve: Curve, crf: number): number {
   const ordered = [...curve.points].sort((left, right) => left.crf - right.crf);
   return ordered.length === 0
@@ -201,7 +206,10 @@ export interface HullPoint {
   readonly point: CurvePoint;
 }
 
-/** The upper convex hull of all sampled points over the logarithm of bytes: what no other way of coding beats. Bytes ascending. */
+/**
+ * The upper convex hull of all sampled points over the logarithm of bytes: what no other way of coding beats.
+ * Bytes ascending.
+ */
 export function buildHull(curves: readonly Curve[]): HullPoint[] {
   const all = curves
     .flatMap((curve) => curve.points.map((point) => ({ curve, point })))
@@ -228,13 +236,19 @@ export function buildHull(curves: readonly Curve[]): HullPoint[] {
   return hull.slice(0, top + 1);
 }
 
-/** What is kept first where not everything can be: smooth movement, sharp detail, or whatever is most like the recording. */
+/**
+ * What is kept first where not everything can be: smooth movement, sharp detail, or whatever is most like the
+ * recording.
+ */
 export type Preference = 'balanced' | 'motion' | 'sharpness';
 
 /** By how much fewer frames have to be better before they are taken, for each preference. */
 const HALF_RATE_PENALTY: Readonly<Record<Preference, number>> = { balanced: 0.01, motion: 1, sharpness: 0 };
 
-/** The curve that is most like the recording at so many bytes. `bytesOf` tells the bytes of picture that a curve may take. */
+/**
+ * The curve that is most like the recording at so many bytes. `bytesOf` tells the bytes of picture that a
+ * curve may take.
+ */
 export function chooseCurve(
   curves: readonly Curve[],
   preference: Preference,

@@ -21,8 +21,8 @@ describe('interpolateMonotone', () => {
   });
 
   it('has the slopes of Fritsch and Butland: worked by hand for (0,0), (1,1), (2,8)', () => {
-    // In the middle 6/(3/1 + 3/7) = 1.75; at the first point (3·1 − 1·7)/2 is negative, so 0; at the last (3·7 − 1)/2 = 10.
-    // Half-way: 1/2 − 1.75/8 = 0.28125, and (1 + 8)/2 + (1.75 − 10)/8 = 3.46875.
+    // In the middle 6/(3/1 + 3/7) = 1.75; at the first point (3·1 − 1·7)/2 is negative, so 0; at the last
+    // (3·7 − 1)/2 = 10. Half-way: 1/2 − 1.75/8 = 0.28125, and (1 + 8)/2 + (1.75 − 10)/8 = 3.46875.
     expect(interpolateMonotone([0, 1, 2], [0, 1, 8], 0.5)).toBeCloseTo(0.28125, 12);
     expect(interpolateMonotone([0, 1, 2], [0, 1, 8], 1.5)).toBeCloseTo(3.46875, 12);
   });

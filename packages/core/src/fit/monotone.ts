@@ -1,7 +1,8 @@
 /**
- * A smooth curve through points that never overshoots them: piecewise cubic Hermite interpolation with the slopes of Fritsch and Butland
- * (SIAM J. Sci. Stat. Comput. 5, 1984). `xs` ascending, as many `ys`; beyond the ends the first and the last piece go on straight. The result
- * is monotone wherever the points are. Throws a `RangeError` without points.
+ * A smooth curve through points that never overshoots them: piecewise cubic Hermite interpolation with the
+ * slopes of Fritsch and Butland (SIAM J. Sci. Stat. Comput. 5, 1984). `xs` ascending, as many `ys`; beyond
+ * the ends the first and the last piece go on straight. The result is monotone wherever the points are.
+ * Throws a `RangeError` without points.
  */
 export function interpolateMonotone(xs: readonly number[], ys: readonly number[], x: number): number {
   const last = xs.length - 1;

@@ -67,7 +67,10 @@ describe('the model', () => {
   });
 });
 
-/** A coder whose bytes follow its own law, not the one that the steering believes in, with noise from chunk to chunk. */
+/**
+ * A coder whose bytes follow its own law, not the one that the steering believes in, with noise from chunk to
+ * chunk.
+ */
 function simulate(options: {
   weights: readonly number[];
   believed: readonly number[];

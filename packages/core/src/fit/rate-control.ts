@@ -1,7 +1,8 @@
 /**
- * Steering of constant-quality coding to a size. A chunk of relative weight `w` (the bytes that it takes beside the others at the same
- * quality) coded at rate factor `crf` is expected to take `w · 2^(level − crf / slope)` bytes. The level is learned from chunks that are
- * done; the slope (rate factors that halve the bytes) is about 6 for H.264.
+ * Steering of constant-quality coding to a size. A chunk of relative weight `w` (the bytes that it takes
+ * beside the others at the same quality) coded at rate factor `crf` is expected to take `w · 2^(level − crf /
+ * slope)` bytes. The level is learned from chunks that are done; the slope (rate factors that halve the
+ * bytes) is about 6 for H.264.
  */
 export interface RateModel {
   readonly level: number;
@@ -16,7 +17,10 @@ export interface ChunkResult {
 }
 
 export const USUAL_SLOPE = 6;
-/** Rate factors that halve the bytes: fewest where fine noise is just lost or kept, most where hardly anything is left to lose. */
+/**
+ * Rate factors that halve the bytes: fewest where fine noise is just lost or kept, most where hardly anything
+ * is left to lose.
+ */
 export const LEAST_SLOPE = 1.2;
 export const MOST_SLOPE = 14;
 /** Beyond these H.264 gains nothing that can be seen, or loses everything. */
@@ -28,7 +32,10 @@ const MOST_STRAY = 1.5;
 const FADING = 0.65;
 /** How many chunks the first estimate weighs as much as, at the least. */
 const PRIOR_CHUNKS = 0.6;
-/** Samples are taken from everywhere, but coded apart: a second of them tells a little less of the whole than one that is coded with it. */
+/**
+ * Samples are taken from everywhere, but coded apart: a second of them tells a little less of the whole than
+ * one that is coded with it.
+ */
 const WORTH_OF_SAMPLES = 0.8;
 
 export function predictChunkBytes(model: RateModel, weight: number, crf: number): number {
@@ -49,8 +56,8 @@ export function solveCrf(model: RateModel, weight: number, bytes: number): numbe
 }
 
 /**
- * The model after what has been coded so far: the first estimate counts less the more is known. `sampledShare` is the share of the whole that it
- * was taken from.
+ * The model after what has been coded so far: the first estimate counts less the more is known.
+ * `sampledShare` is the share of the whole that it was taken from.
  */
 export function learnModel(
   prior: RateModel,
@@ -130,9 +137,10 @@ export interface RepairInput {
 }
 
 /**
- * The chunk to code again, and how, so that the sum comes into the wanted range; null where it lies there already or where nothing more
- * can be done. Of the chunks that a small change is enough for, the lightest; else the heaviest, changed by as much as is bearable. Chunks
- * whose quality strays in the direction of the correction come first.
+ * The chunk to code again, and how, so that the sum comes into the wanted range; null where it lies there
+ * already or where nothing more can be done. Of the chunks that a small change is enough for, the lightest;
+ * else the heaviest, changed by as much as is bearable. Chunks whose quality strays in the direction of the
+ * correction come first.
  */
 export function suggestRepair(input: RepairInput): { readonly chunk: number; readonly crf: number } | null {
   const current = [...new Map(input.tries.map((each) => [each.chunk, each])).values()];
@@ -177,7 +185,10 @@ export function suggestRepair(input: RepairInput): { readonly chunk: number; rea
 const BEARABLE_STRAY = 2;
 const MOST_REPAIR = 3;
 
-/** The rate factor that should give so many bytes: between the nearest tries of the chunk on both sides, else on from the nearest one. */
+/**
+ * The rate factor that should give so many bytes: between the nearest tries of the chunk on both sides, else
+ * on from the nearest one.
+ */
 function findCrfFor(tries: readonly ChunkResult[], bytes: number, slope: number): number {
   if (bytes <= 0) return MOST_CRF + 7;
   const under = tries

@@ -10,9 +10,9 @@ const LOWEST_SHARE = 0.97;
 const AIMED_SHARE = 0.99;
 
 /**
- * The rate for the next second pass, or null where the best try so far is good enough or nothing better can be hoped for.
- * `otherBytes` are the bytes of the file that do not depend on the picture's rate.
- * Once the limit lies between two tries the next one is interpolated in the logarithms of rate and size.
+ * The rate for the next second pass, or null where the best try so far is good enough or nothing better can
+ * be hoped for. `otherBytes` are the bytes of the file that do not depend on the picture's rate. Once the
+ * limit lies between two tries the next one is interpolated in the logarithms of rate and size.
  */
 export function suggestNextRate(
   tries: readonly RateTry[],

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { Rational } from '../media/facts.ts';
 
-/** One way of coding every sampled window: lines, share of the frames, rate factor; with what it came to in each window. */
+/**
+ * One way of coding every sampled window: lines, share of the frames, rate factor; with what it came to in
+ * each window.
+ */
 export const FitPoint = z.object({
   /** Short edge in pixels. */
   lines: z.int().positive(),
@@ -12,7 +15,10 @@ export const FitPoint = z.object({
   bytes: z.array(z.number().positive()),
   /** Structural similarity to the recording in each window, at the size of the reference. */
   ssim: z.array(z.number().max(1)),
-  /** The same at the size that it was coded in, against the recording reduced to that size: what the proof of a made file measures. */
+  /**
+   * The same at the size that it was coded in, against the recording reduced to that size: what the proof of
+   * a made file measures.
+   */
   ownSsim: z.array(z.number().max(1)),
 });
 export type FitPoint = z.infer<typeof FitPoint>;

@@ -3,8 +3,8 @@ import { estimateMp4Overhead, estimateUsefulBps } from './video-budget.ts';
 
 describe('estimateMp4Overhead', () => {
   it('counts the tables of ISO/IEC 14496-12: 10 s at 25 a second with sound', () => {
-    // stsz 4 and ctts 8 a frame: 3000; stss 4 for each of 6 keyframes: 24; stsz 4 for each of 469 packets of sound: 1876;
-    // stco and stsc for about 20 chunks a track: 640; boxes themselves 1.5 to 3 kB.
+    // stsz 4 and ctts 8 a frame: 3000; stss 4 for each of 6 keyframes: 24; stsz 4 for each of 469 packets of
+    // sound: 1876; stco and stsc for about 20 chunks a track: 640; boxes themselves 1.5 to 3 kB.
     const counted = 3000 + 24 + 1876 + 640;
     const told = estimateMp4Overhead(250, 469, 10_000_000);
     expect(told).toBeGreaterThan(counted + 1500);

@@ -1,13 +1,20 @@
 import type { SizePx } from '../geometry/turn.ts';
 import { fitSizeInside } from '../geometry/turn.ts';
 
-/** What stays free below the limit when the encoder is aimed at it: its own rate control misses by about 1 %. */
+/**
+ * What stays free below the limit when the encoder is aimed at it: its own rate control misses by about 1 %.
+ */
 export const AIM_SHARE = 0.985;
 /** Short edges that a picture may be reduced to, largest first. */
 export const LINE_STEPS = [2160, 1440, 1080, 900, 720, 540, 480, 360, 240] as const;
-/** Below this many bits for each pixel of each frame H.264 turns to mush; fewer lines are the better picture. */
+/**
+ * Below this many bits for each pixel of each frame H.264 turns to mush; fewer lines are the better picture.
+ */
 export const LEAST_BITS_PER_PIXEL = 0.035;
-/** More bits than this no coding of 8-bit 4:2:0 can use. Where quality stops mattering is told by the rate factor, not by this. */
+/**
+ * More bits than this no coding of 8-bit 4:2:0 can use. Where quality stops mattering is told by the rate
+ * factor, not by this.
+ */
 const MOST_BITS_PER_PIXEL = 1.2;
 /** What usual material takes where nobody sees a difference any more. */
 export const TRANSPARENT_BITS_PER_PIXEL = 0.22;
@@ -16,7 +23,8 @@ export const LEAST_VIDEO_BPS = 40_000;
 
 /**
  * Bytes that an ISO base media file takes besides its samples: boxes and sample tables
- * (ISO/IEC 14496-12 8.6–8.7: stsz 4, ctts 8 a frame; stss 4 a keyframe; stsz 4, stco/stsc 16 a chunk of sound).
+ * (ISO/IEC 14496-12 8.6–8.7: stsz 4, ctts 8 a frame; stss 4 a keyframe; stsz 4, stco/stsc 16 a chunk of
+ * sound).
  */
 export function estimateMp4Overhead(frameCount: number, soundPackets: number, durationUs: number): number {
   const keyframes = Math.ceil(durationUs / 2_000_000) + 1;
@@ -33,7 +41,10 @@ export interface BudgetInput {
   readonly pictureBytes: number | null;
   /** Lowest short edge that a limit allows. */
   readonly leastLines: number;
-  /** What the source spends, in bits a second of its own coding, and how much further that coding goes than H.264. */
+  /**
+   * What the source spends, in bits a second of its own coding, and how much further that coding goes than
+   * H.264.
+   */
   readonly sourceBps: number;
   readonly sourceGain: number;
   readonly sourcePixels: number;

@@ -5,8 +5,9 @@ import type { FrameSpan } from './chunks.ts';
 const LEAST_SHARE = 0.06;
 
 /**
- * The relative bytes of spans of an output at equal quality: the complexity of the take over the same time. `startUs` is where the output
- * starts in the take, `rate` its frames a second. Without measured complexity time alone counts.
+ * The relative bytes of spans of an output at equal quality: the complexity of the take over the same time.
+ * `startUs` is where the output starts in the take, `rate` its frames a second. Without measured complexity
+ * time alone counts.
  */
 export function weighSpans(
   complexity: TakeComplexity | null,

@@ -39,7 +39,8 @@ export function fitSizeInside(
     (ceilings.longEdgePx ?? Infinity) / long,
     (ceilings.shortEdgePx ?? Infinity) / short,
   );
-  // The shorter edge lands on a multiple first, so that the longer one keeps the proportions as closely as it can.
+  // The shorter edge lands on a multiple first, so that the longer one keeps the proportions as closely as it
+  // can.
   const scale = Math.max(multiple, Math.floor((short * wantedScale) / multiple + 1e-9) * multiple) / short;
   const round = (edge: number, ceiling: number) => {
     const nearest = Math.round((edge * scale) / multiple) * multiple;

@@ -1,18 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
-import { writeCanonicalJson } from './canonical-json.ts';
+import { writeCanonicalJson } from '../json/canonical-json.ts';
 import { findMissing, type ParcelState } from './parcel.ts';
 import { judgeWork, type WorkCounts } from './work-state.ts';
 
 describe('writeCanonicalJson', () => {
   it('writes the example of RFC 8785, 3.2.3', () => {
-    // eslint-disable-next-line no-loss-of-precision, no-useless-escape -- the example of the standard as it stands there
+    // The example of the standard as it stands there.
+    /* eslint-disable no-loss-of-precision, no-useless-escape */
     const example = {
       numbers: [333333333.33333329, 1e30, 4.5, 2e-3, 0.000000000000000000000000001],
       string: '\u20ac$\u000F\u000aA\'\u0042\u0022\u005c\\"\/',
       literals: [null, true, false],
     };
+    /* eslint-enable no-loss-of-precision, no-useless-escape */
     expect(writeCanonicalJson(example)).toBe(
       '{"literals":[null,true,false],"numbers":[333333333.3333333,1e+30,4.5,0.002,1e-27],"string":"€$\\u000f\\nA\'B\\"\\\\\\\\\\"/"}',
     );

@@ -1,11 +1,12 @@
 import { describeLimit, findRowScope } from '../limits/table.ts';
 import type { Finding } from '../limits/finding.ts';
 import type { Limit, LimitOf } from '../limits/limit.ts';
+import { findSlotItem, type MediaKind } from '../media/containers.ts';
 import { formatBytes } from '../units/bytes.ts';
 import type { ParcelItem, ParcelText } from './parcel.ts';
 
 export interface ParcelFacts {
-  readonly items: readonly (ParcelItem & { readonly kind: string })[];
+  readonly items: readonly (ParcelItem & { readonly kind: MediaKind })[];
   readonly text: ParcelText;
   readonly attemptsUsed: number;
   readonly isDue: boolean;
@@ -33,6 +34,7 @@ export function judgeParcel(limits: readonly Limit[], facts: ParcelFacts): Findi
       const { label, wanted } = describeLimit(limit);
       const verdict = judge(limit, facts);
       return {
+        of: 'limit' as const,
         limitId: limit.id,
         kind: limit.kind,
         severity: limit.severity,
@@ -63,7 +65,9 @@ type Judges = { readonly [K in Limit['kind']]?: (limit: LimitOf<K>, facts: Parce
 
 const judges: Judges = {
   count: (limit, facts) => {
-    const count = facts.items.filter((item) => item.kind === limit.item).length;
+    const count = facts.items.filter(
+      (item) => item.kind === limit.item || findSlotItem(item.kind) === limit.item,
+    ).length;
     const isMet = count >= limit.min && (limit.max === null || count <= limit.max);
     if (limit.alternative !== null && !isMet && count === 0)
       return { state: 'unknown', figure: '0', reason: 'one of several ways', help: '' };

@@ -41,8 +41,8 @@ describe('alternatives', () => {
 describe('judgeParcel', () => {
   const facts = {
     items: [
-      { ...item('x', 1, 600), kind: 'photo' },
-      { ...item('x', 2, 500), kind: 'photo' },
+      { ...item('x', 1, 600), kind: 'photo' as const },
+      { ...item('x', 2, 500), kind: 'photo' as const },
     ],
     text,
     attemptsUsed: 1,

@@ -44,7 +44,10 @@ function describeGap(parcel: ParcelState, slot: Slot): string | null {
   return gap === 1 ? `put in: ${slot.label}` : `put in ${gap} more: ${slot.label}`;
 }
 
-/** Slots that lack items or hold too many. Of alternatives one has to be complete; the one that lacks least is told first. */
+/**
+ * Slots that lack items or hold too many. Of alternatives one has to be complete; the one that lacks least is
+ * told first.
+ */
 function findMissingItems(parcel: ParcelState): string[] {
   const missing = parcel.slots
     .filter((slot) => slot.alternative === null)

@@ -1,7 +1,10 @@
 import { z } from 'zod';
-import { Finding } from '../limits/finding.ts';
+import { Finding, LimitFinding } from '../limits/finding.ts';
 
 const Sha256 = z.string().regex(/^[0-9a-f]{64}$/);
+
+/** A finding as the first receipts hold it: those of the proof were told apart by their kind alone. */
+const FirstFinding = LimitFinding.omit({ of: true }).strict();
 
 export const ReceiptFile = z.object({
   slotId: z.string(),
@@ -11,10 +14,13 @@ export const ReceiptFile = z.object({
   sha256: Sha256,
   /** SHA-256 that the course site computed on what it received. */
   receivedSha256: Sha256,
-  findings: z.array(Finding),
+  findings: z.array(z.union([Finding, FirstFinding])),
 });
 
-/** What was delivered, when, and what was proven on it. `signature` covers all other members in canonical JSON (RFC 8785). */
+/**
+ * What was delivered, when, and what was proven on it. `signature` covers all other members in canonical JSON
+ * (RFC 8785).
+ */
 export const ReceiptBody = z.object({
   format: z.literal('apodix-receipt'),
   version: z.literal(1),

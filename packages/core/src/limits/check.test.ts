@@ -4,7 +4,7 @@ import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-suppo
 import { checkLimit, checkLimits } from './check.ts';
 import { isEveryMustMet } from './finding.ts';
 import { Limit, type LimitKind } from './limit.ts';
-import { findMissingStream } from './refuse.ts';
+import { findMissingStream } from './find-missing-stream.ts';
 import { convertFactsToSubject } from './subject.ts';
 import { describeLimit, limitTable } from './table.ts';
 
@@ -14,6 +14,9 @@ const context = {
   fileName: 'Varga_Ineke_Marimba.mov',
   wantedName: null,
   spanCount: 1,
+  slotId: null,
+  clippedCount: 0,
+  continuity: null,
 } as const;
 const video = convertFactsToSubject(buildVideoFacts(), context);
 const photo = convertFactsToSubject(buildPhotoFacts(), context);
@@ -79,10 +82,10 @@ const rows: Row[] = [
   ['sample-rate', { min: 44_100 }, sound, 'met', 'at least 44.1 kHz'],
   ['loudness', { min: -20, max: -14 }, video, 'short', '−20 LUFS to −14 LUFS'],
   ['true-peak', { maxDbtp: -1 }, video, 'met', 'at most −1 dBTP'],
-  ['no-clipping', {}, video, 'met', 'true peak below 0 dBTP'],
-  ['one-take', {}, video, 'met', 'no joins'],
-  ['whole-piece', {}, photo, 'unknown', 'all edges inside'],
-  ['sharp', {}, photo, 'unknown', 'in focus'],
+  ['no-clipping', {}, video, 'met', 'no flat tops, true peak below 0 dBTP'],
+  ['one-take', {}, video, 'person', 'no joins'],
+  ['whole-piece', {}, photo, 'person', 'all edges inside'],
+  ['sharp', {}, photo, 'person', 'in focus'],
   ['file-name', { pattern: 'Surname_Firstname_Piece' }, video, 'met', 'Surname_Firstname_Piece'],
   ['location-removed', {}, video, 'met', 'no location inside'],
 ];
@@ -117,7 +120,34 @@ describe('checks', () => {
     expect(checkLimit(limit({ kind: 'loudness', min: -20 }), { ...video, loudnessLufs: null }).state).toBe(
       'unknown',
     );
-    expect(checkLimit(limit({ kind: 'one-take' }), { ...video, spanCount: null }).state).toBe('unknown');
+    expect(checkLimit(limit({ kind: 'no-clipping' }), { ...video, clippedCount: null }).state).toBe(
+      'unknown',
+    );
+  });
+
+  it('leaves one take to the person, unless whoever recorded it knows, and sees joins and jumps', () => {
+    const one = (changes: Partial<typeof video>) =>
+      checkLimit(limit({ kind: 'one-take' }), { ...video, ...changes });
+    const whole = { gaps: [], cuts: [], isSure: true };
+    expect(one({ continuity: whole }).state).toBe('met');
+    expect(one({ continuity: { ...whole, isSure: false } }).state).toBe('person');
+    expect(one({ spanCount: 2, continuity: whole }).state).toBe('short');
+    const jump = { ...whole, isSure: false, cuts: [{ atUs: 12_000_000 }] };
+    expect(one({ continuity: jump })).toMatchObject({ state: 'person' });
+    expect(one({ continuity: jump }).sentence).toContain('jumps at 0:12');
+  });
+
+  it('finds clipping that was turned down', () => {
+    const quiet = { ...video, truePeakDbtp: -12, clippedCount: 7 };
+    expect(checkLimit(limit({ kind: 'no-clipping' }), quiet)).toMatchObject({ state: 'short', value: 7 });
+  });
+
+  it('calls a planned level so near to its bound unknown that only the made file can tell', () => {
+    const near = { ...video, stage: 'planned' as const, loudnessLufs: -19.6 };
+    const uncertainty = { bytesShare: 0, loudnessLu: 1, peakDb: 0.6 };
+    const of = (loudnessLufs: number) =>
+      checkLimit(limit({ kind: 'loudness', min: -20 }), { ...near, loudnessLufs, uncertainty }).state;
+    expect([of(-18.9), of(-19.1), of(-20.9), of(-21.1)]).toEqual(['met', 'unknown', 'unknown', 'short']);
   });
 
   it('leaves to the person what no machine measures, and holds back what is short or could have been measured', () => {

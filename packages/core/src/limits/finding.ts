@@ -1,7 +1,11 @@
 import { z } from 'zod';
 import { Severity } from './limit.ts';
 
-export const FindingState = z.enum(['met', 'short', 'unknown']);
+/**
+ * `unknown`: nobody measured it, so it holds back. `person`: no machine can measure it, or the evidence is open; it
+ * is left to a person, and said so.
+ */
+export const FindingState = z.enum(['met', 'short', 'unknown', 'person']);
 export type FindingState = z.infer<typeof FindingState>;
 
 export const Fix = z.object({ by: z.enum(['machine', 'person']), text: z.string() });
@@ -17,10 +21,7 @@ export const BulletScale = z.object({
 });
 export type BulletScale = z.infer<typeof BulletScale>;
 
-/** limit × stage: what was found, by how much, by which method, on which bytes. */
-export const Finding = z.object({
-  limitId: z.string(),
-  kind: z.string(),
+const common = {
   severity: Severity,
   stage: z.enum(['measured', 'planned', 'proven']),
   state: FindingState,
@@ -33,6 +34,7 @@ export const Finding = z.object({
   wanted: z.string(),
   /** Room left inside the limit in its own unit, negative where short; null where it is not a number. */
   margin: z.number().nullable(),
+  /** The evidence: what it was measured on and how. */
   method: z.string(),
   /** SHA-256 of the bytes it was measured on; null for a plan. */
   measuredOn: z.string().nullable(),
@@ -40,19 +42,55 @@ export const Finding = z.object({
   sentence: z.string(),
   fix: Fix.nullable(),
   bullet: BulletScale.nullable(),
-});
-export type Finding = z.infer<typeof Finding>;
+};
 
-/** Kinds that no machine measures: while nothing speaks against them, the person judges, and nothing is called met. */
-const JUDGED_BY_PERSON = new Set(['whole-piece', 'sharp', 'one-take']);
+/** limit × stage: what was found, by how much, by which method, on which bytes. */
+export const LimitFinding = z.object({
+  of: z.literal('limit'),
+  limitId: z.string(),
+  kind: z.string(),
+  ...common,
+});
+export type LimitFinding = z.infer<typeof LimitFinding>;
+
+/** Rows of the proof: whether a made file is the recording, whole and in step, beside what the limits ask. */
+export const ProofRowId = z.enum([
+  'whole',
+  'frames',
+  'picture',
+  'order',
+  'color',
+  'geometry',
+  'clarity',
+  'lengths',
+  'sound',
+  'step',
+  'loudness',
+  'pages',
+  'private',
+]);
+export type ProofRowId = z.infer<typeof ProofRowId>;
+
+export const ProofFinding = z.object({ of: z.literal('proof'), row: ProofRowId, ...common });
+export type ProofFinding = z.infer<typeof ProofFinding>;
+
+export const Finding = z.discriminatedUnion('of', [LimitFinding, ProofFinding]);
+export type Finding = z.infer<typeof Finding>;
 
 /** Whether the finding holds a file back: a *must* that is short, or that could have been measured and was not. */
 export function isHoldingBack(finding: Finding): boolean {
-  if (finding.severity !== 'must' || finding.state === 'met') return false;
-  return finding.state === 'short' || !JUDGED_BY_PERSON.has(finding.kind);
+  return finding.severity === 'must' && (finding.state === 'short' || finding.state === 'unknown');
 }
 
-/** Whether every *must* among the findings is met, or left to the person where no machine can measure it. */
+/** Whether every *must* among the findings is met, or left to a person where no machine can measure it. */
 export function isEveryMustMet(findings: readonly Finding[]): boolean {
   return !findings.some(isHoldingBack);
+}
+
+/** How findings stand together: the worst of what holds back, else what is left to a person, else met. */
+export function joinStates(findings: readonly Pick<Finding, 'state'>[]): FindingState {
+  const states = findings.map((finding) => finding.state);
+  if (states.includes('short')) return 'short';
+  if (states.includes('unknown') || states.length === 0) return 'unknown';
+  return states.includes('person') ? 'person' : 'met';
 }

@@ -4,8 +4,13 @@ import { ContainerId, MediaKind } from '../media/containers.ts';
 export const Severity = z.enum(['must', 'should']);
 export type Severity = z.infer<typeof Severity>;
 
-/** Which files a limit is about; `parcel` is the hand-in as a whole. */
-export const LimitTarget = z.enum(['any', ...MediaKind.options, 'document']);
+/** Begins the name of a slot where a limit is about what goes into that slot alone. */
+export const SLOT_TARGET = 'slot:';
+/** Which files a limit is about: all, those of one kind, or those of one slot (`slot:close-up`). */
+export const LimitTarget = z.union([
+  z.enum(['any', ...MediaKind.options]),
+  z.string().regex(/^slot:[A-Za-z0-9_-]{1,40}$/),
+]);
 export type LimitTarget = z.infer<typeof LimitTarget>;
 
 const base = {

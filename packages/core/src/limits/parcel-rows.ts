@@ -1,4 +1,5 @@
-import { byPerson, type LimitRow } from './row.ts';
+import { tightenMax } from './ceilings.ts';
+import { byPerson, leavesOpen, neverRefuses, type LimitRow } from './row.ts';
 import type { LimitKind } from './limit.ts';
 import { writeBytes, writeLocalTime } from './words.ts';
 
@@ -16,7 +17,18 @@ function buildParcelRow<K extends LimitKind>(
   wanted: LimitRow<K>['wanted'],
   advice: string,
 ): LimitRow<K> {
-  return { kind, scope: 'parcel', label, wanted, concerns: never, check: later, fix: () => byPerson(advice) };
+  return {
+    kind,
+    scope: 'parcel',
+    judgedBy: 'machine',
+    label,
+    wanted,
+    concerns: never,
+    check: later,
+    steer: leavesOpen,
+    refuse: neverRefuses,
+    fix: () => byPerson(advice),
+  };
 }
 
 const itemLabels = {
@@ -26,12 +38,19 @@ const itemLabels = {
   document: 'Document',
 } as const;
 
-export const totalSizeRow = buildParcelRow(
-  'total-size',
-  () => 'Size of all files',
-  (limit) => `at most ${writeBytes(limit.maxBytes)}`,
-  'Make the files smaller, or hand in fewer.',
-);
+export const totalSizeRow: LimitRow<'total-size'> = {
+  ...buildParcelRow(
+    'total-size',
+    () => 'Size of all files',
+    (limit) => `at most ${writeBytes(limit.maxBytes)}`,
+    'Make the files smaller, or hand in fewer.',
+  ),
+  // Each file gets an equal share.
+  steer: (limit, ceilings, { fileCount }) => ({
+    ...ceilings,
+    maxBytes: tightenMax(ceilings.maxBytes, Math.floor(limit.maxBytes / Math.max(1, fileCount))),
+  }),
+};
 export const countRow = buildParcelRow(
   'count',
   (limit) => limit.label ?? itemLabels[limit.item],

@@ -1,38 +1,43 @@
-import type { FaultCode } from '../errors/catalogue.ts';
-import { containerTable } from '../media/containers.ts';
-import type { MediaFacts } from '../media/facts.ts';
+import type { Finding } from './finding.ts';
 import type { Limit } from './limit.ts';
+import type { Refusal } from './refusal.ts';
+import type { Situation } from './row.ts';
+import { isLimitForKind } from './steer.ts';
+import { findRow } from './table.ts';
 
-/**
- * Whether a take lacks what the *musts* cannot do without: a picture where a video is wanted, sound where sound is wanted.
- * Gives the fault code, or null where the take can be used.
- */
-export function findMissingStream(limits: readonly Limit[], facts: MediaFacts): FaultCode | null {
-  const musts = limits.filter((limit) => limit.severity === 'must');
-  if (facts.kind === 'sound') {
-    const allowsSoundAlone = musts.some(
+/** Why *musts* cannot be met with this take and recipe, before anything is planned; one refusal a limit. */
+export function refuseLimits(
+  limits: readonly Limit[],
+  situation: Situation,
+  slotId: string | null,
+): (Refusal & { readonly limitId: string })[] {
+  return limits
+    .filter(
       (limit) =>
-        (limit.kind === 'count' && limit.item === 'sound') ||
-        limit.appliesTo === 'sound' ||
-        (limit.kind === 'format' && limit.wanted.some((id) => containerTable[id].kind === 'sound')),
-    );
-    if (!allowsSoundAlone && musts.some(isPictureWanted)) return 'MISSING_PICTURE';
-  }
-  if (facts.kind === 'video' && facts.sound === null) {
-    const isSoundWanted = musts.some(
-      (limit) =>
-        limit.kind === 'sound-present' &&
-        limit.isWanted &&
-        (limit.appliesTo === 'any' || limit.appliesTo === 'video'),
-    );
-    if (isSoundWanted) return 'MISSING_SOUND';
-  }
-  return null;
+        limit.severity === 'must' &&
+        findRow(limit).scope === 'file' &&
+        isLimitForKind(limit, situation.kind, limits, slotId),
+    )
+    .flatMap((limit) => {
+      const refusal = findRow(limit).refuse(limit, situation);
+      return refusal ? [{ ...refusal, limitId: limit.id }] : [];
+    });
 }
 
-function isPictureWanted(limit: Limit): boolean {
-  if (limit.kind === 'count') return limit.item === 'video' && limit.min > 0;
-  if (limit.kind === 'format')
-    return limit.wanted.length > 0 && limit.wanted.every((id) => containerTable[id].kind === 'video');
-  return limit.appliesTo === 'video' || limit.kind === 'orientation' || limit.kind === 'frame-rate';
+/** What a plan itself falls short of: no *must* that it would miss is made in silence. */
+export function refuseShortPlan(findings: readonly Finding[], known: ReadonlySet<string>): Refusal[] {
+  return findings.flatMap((finding) =>
+    finding.of === 'limit' &&
+    finding.severity === 'must' &&
+    finding.state === 'short' &&
+    !known.has(finding.limitId)
+      ? [
+          {
+            reason: 'cannot-be-met' as const,
+            limitId: finding.limitId,
+            message: [`${finding.label}: ${finding.sentence}.`, finding.fix?.text].filter(Boolean).join(' '),
+          },
+        ]
+      : [],
+  );
 }

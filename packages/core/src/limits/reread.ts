@@ -9,8 +9,8 @@ const keyOf = (limit: Limit) =>
   ].join('|');
 
 /**
- * Limits after the instructions have been read anew: what a person has changed or added stays as it is and takes the place of what was
- * read of the same thing; everything else comes from the new reading.
+ * Limits after the instructions have been read anew: what a person has changed or added stays as it is and
+ * takes the place of what was read of the same thing; everything else comes from the new reading.
  */
 export function rereadLimits(before: readonly Limit[], read: readonly Limit[]): Limit[] {
   const kept = before.filter((limit) => limit.isChangedByPerson);

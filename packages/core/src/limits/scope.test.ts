@@ -1,11 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
+import {
+  buildDocumentFacts,
+  buildPhotoFacts,
+  buildSoundFacts,
+  buildVideoFacts,
+} from '../test-support/facts.ts';
 import { isLimitForTake } from './check.ts';
 import { Limit } from './limit.ts';
 
 const video = buildVideoFacts();
 const photo = buildPhotoFacts();
-const pdf = buildPhotoFacts({ frameCount: 3 }, { container: 'pdf' });
+const pdf = buildDocumentFacts();
 const sound = buildSoundFacts();
 const concerned = (raw: Record<string, unknown>) => {
   const limit = Limit.parse({ id: 'l', ...raw });

@@ -1,6 +1,5 @@
 import type { ContainerId, MediaKind } from '../media/containers.ts';
-import type { MediaFacts } from '../media/facts.ts';
-import { readPictureSize, readRate } from '../media/facts.ts';
+import { readPictureSize, readRate, type Continuity, type MediaFacts } from '../media/facts.ts';
 
 /** At which stage a finding was taken: on the take, on the plan, on the made file. */
 export type Stage = 'measured' | 'planned' | 'proven';
@@ -25,22 +24,37 @@ export interface Subject {
   readonly sampleRateHz: number | null;
   readonly loudnessLufs: number | null;
   readonly truePeakDbtp: number | null;
+  /** Flat tops in the kept part of the recording itself: no gain takes them out again. */
+  readonly clippedCount: number | null;
+  /** How far a planned figure may come out otherwise; 0 where it is measured. */
+  readonly uncertainty: { readonly bytesShare: number; readonly loudnessLu: number; readonly peakDb: number };
   /** How many spans of the source were joined; 1 is one unbroken span. */
   readonly spanCount: number | null;
+  /** What inspection saw of cuts and gaps inside the recording; null where it did not look. */
+  readonly continuity: Continuity | null;
   readonly locationPresent: boolean | null;
   readonly fileName: string | null;
   /** The name that the pattern wants for this person and piece, without its ending; null where it cannot be told. */
   readonly wantedName: string | null;
+  /** The slot that it is meant for; null where that is open. */
+  readonly slotId: string | null;
   /** The bytes that this was measured on; null for a plan. */
   readonly sha256: string | null;
 }
 
+/** What a file's own facts do not tell. */
 export interface SubjectContext {
   readonly stage: 'measured' | 'proven';
   readonly fileName: string | null;
   readonly wantedName: string | null;
   readonly spanCount: number | null;
+  readonly slotId: string | null;
+  /** What the kept part of the recording itself is like; null where nobody looked. */
+  readonly clippedCount: number | null;
+  readonly continuity: Continuity | null;
 }
+
+export const NO_UNCERTAINTY = { bytesShare: 0, loudnessLu: 0, peakDb: 0 } as const;
 
 /** Turns measured facts into what the checks look at. */
 export function convertFactsToSubject(facts: MediaFacts, context: SubjectContext): Subject {
@@ -61,6 +75,7 @@ export function convertFactsToSubject(facts: MediaFacts, context: SubjectContext
     sampleRateHz: facts.sound?.rateHz ?? null,
     loudnessLufs: facts.sound?.loudnessLufs ?? null,
     truePeakDbtp: facts.sound?.truePeakDbtp ?? null,
+    uncertainty: NO_UNCERTAINTY,
     locationPresent: facts.locationPresent,
     sha256: facts.sha256,
   };

@@ -1,4 +1,8 @@
-import * as fileRows from './file-rows.ts';
+import * as contentRows from './content-rows.ts';
+import * as formatRows from './format-rows.ts';
+import * as pictureRows from './picture-rows.ts';
+import * as sizeRows from './size-rows.ts';
+import * as soundRows from './sound-rows.ts';
 import * as parcelRows from './parcel-rows.ts';
 import type { Limit, LimitKind, LimitOf } from './limit.ts';
 import type { LimitRow } from './row.ts';
@@ -7,28 +11,28 @@ type LimitTable = { readonly [K in LimitKind]: LimitRow<K> };
 
 /** Every kind of limit, complete by type: a kind without a row does not compile. */
 export const limitTable: LimitTable = {
-  format: fileRows.formatRow,
-  'video-codec': fileRows.videoCodecRow,
-  'sound-codec': fileRows.soundCodecRow,
-  'file-size': fileRows.fileSizeRow,
+  format: formatRows.formatRow,
+  'video-codec': formatRows.videoCodecRow,
+  'sound-codec': formatRows.soundCodecRow,
+  'file-size': sizeRows.fileSizeRow,
   'total-size': parcelRows.totalSizeRow,
-  length: fileRows.lengthRow,
-  'picture-edge': fileRows.pictureEdgeRow,
-  aspect: fileRows.aspectRow,
-  orientation: fileRows.orientationRow,
-  'frame-rate': fileRows.frameRateRow,
-  'print-resolution': fileRows.printResolutionRow,
-  'sound-present': fileRows.soundPresentRow,
-  channels: fileRows.channelsRow,
-  'sample-rate': fileRows.sampleRateRow,
-  loudness: fileRows.loudnessRow,
-  'true-peak': fileRows.truePeakRow,
-  'no-clipping': fileRows.noClippingRow,
-  'one-take': fileRows.oneTakeRow,
-  'whole-piece': fileRows.wholePieceRow,
-  sharp: fileRows.sharpRow,
-  'file-name': fileRows.fileNameRow,
-  'location-removed': fileRows.locationRemovedRow,
+  length: sizeRows.lengthRow,
+  'picture-edge': pictureRows.pictureEdgeRow,
+  aspect: pictureRows.aspectRow,
+  orientation: pictureRows.orientationRow,
+  'frame-rate': pictureRows.frameRateRow,
+  'print-resolution': pictureRows.printResolutionRow,
+  'sound-present': soundRows.soundPresentRow,
+  channels: soundRows.channelsRow,
+  'sample-rate': soundRows.sampleRateRow,
+  loudness: soundRows.loudnessRow,
+  'true-peak': soundRows.truePeakRow,
+  'no-clipping': soundRows.noClippingRow,
+  'one-take': contentRows.oneTakeRow,
+  'whole-piece': pictureRows.wholePieceRow,
+  sharp: pictureRows.sharpRow,
+  'file-name': formatRows.fileNameRow,
+  'location-removed': contentRows.locationRemovedRow,
   count: parcelRows.countRow,
   participants: parcelRows.participantsRow,
   note: parcelRows.noteRow,

@@ -52,3 +52,30 @@ export function writeLocalTime(at: string, hasTime: boolean): string {
   const [year, month, day] = date.split('-').map(Number);
   return `${day} ${MONTHS[(month ?? 1) - 1]} ${year}${hasTime ? `, ${time}` : ''}`;
 }
+
+const CODEC_NAMES: Readonly<Record<string, string>> = {
+  h264: 'H.264',
+  hevc: 'HEVC',
+  aac: 'AAC',
+  vp8: 'VP8',
+  vp9: 'VP9',
+  av1: 'AV1',
+  av01: 'AV1',
+  mp3: 'MP3',
+  opus: 'Opus',
+  flac: 'FLAC',
+  vorbis: 'Vorbis',
+  pcm: 'PCM',
+  prores: 'ProRes',
+  mjpeg: 'Motion JPEG',
+  mpeg4: 'MPEG-4',
+  jpeg: 'JPEG',
+  png: 'PNG',
+  webp: 'WebP',
+  tiff: 'TIFF',
+};
+
+/** A coding as people write it. */
+export function writeCodec(codec: string): string {
+  return CODEC_NAMES[codec] ?? codec;
+}

@@ -16,22 +16,12 @@ export const Filmstrip = z.object({
 });
 export type Filmstrip = z.infer<typeof Filmstrip>;
 
-/** How much coding each part of a take asks for: the bits that a quick coding of a small picture spent on it, a column for each stretch of time. */
+/**
+ * How much coding each part of a take asks for: the bits that a quick coding of a small picture spent on it,
+ * a column for each stretch of time.
+ */
 export const TakeComplexity = z.object({
   columnUs: z.int().positive(),
   bits: z.array(z.number().nonnegative()),
 });
 export type TakeComplexity = z.infer<typeof TakeComplexity>;
-
-export const TakeAnalysis = z.object({
-  /** Time of every frame in microseconds from the start of the file; empty for a photograph or sound. */
-  frameTimesUs: z.array(z.int()),
-  frameEndUs: z.int(),
-  peaks: SoundPeaks.nullable(),
-  filmstrip: Filmstrip.nullable(),
-  /** null for takes without a picture, and where it was not measured. */
-  complexity: TakeComplexity.nullable().default(null),
-  /** Times of the keyframes, ascending. */
-  keyframesUs: z.array(z.int()).default([]),
-});
-export type TakeAnalysis = z.infer<typeof TakeAnalysis>;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-export const MediaKind = z.enum(['video', 'sound', 'photo']);
+export const MediaKind = z.enum(['video', 'sound', 'photo', 'document']);
 export type MediaKind = z.infer<typeof MediaKind>;
 
 export const ContainerId = z.enum([
@@ -31,7 +31,7 @@ export type ContainerId = z.infer<typeof ContainerId>;
 export interface ContainerRow {
   /** As people say it. */
   readonly label: string;
-  readonly kind: MediaKind | 'document';
+  readonly kind: MediaKind;
   /** The usual file-name ending first. */
   readonly endings: readonly string[];
   readonly mimeType: string;
@@ -185,9 +185,18 @@ export const containerTable: Readonly<Record<ContainerId, ContainerRow>> = {
   },
 };
 
-/** What a container is worked on as: a document is pictures on pages. */
+/** What kind of file a container holds. */
 export function findMediaKind(container: ContainerId): MediaKind {
-  const { kind } = containerTable[container];
+  return containerTable[container].kind;
+}
+
+/** Whether it is a picture that stands still, or pages of them. */
+export function isStillKind(kind: MediaKind | null): kind is 'photo' | 'document' {
+  return kind === 'photo' || kind === 'document';
+}
+
+/** What a slot or a count asks for, as one kind: documents go where photographs are wanted. */
+export function findSlotItem(kind: MediaKind): Exclude<MediaKind, 'document'> {
   return kind === 'document' ? 'photo' : kind;
 }
 

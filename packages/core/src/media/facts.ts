@@ -14,6 +14,8 @@ export const ColorTags = z.object({
 export type ColorTags = z.infer<typeof ColorTags>;
 
 export const VideoFacts = z.object({
+  /** Which stream of the file it is; inspection and making read the same. */
+  streamIndex: z.int().nonnegative().default(0),
   codec: z.string(),
   profile: z.string().nullable(),
   level: z.string().nullable(),
@@ -34,8 +36,6 @@ export const VideoFacts = z.object({
   /** Presentation time of the first frame from the start of the file. */
   startUs: z.int(),
   durationUs: z.int().nonnegative(),
-  /** Only where the rate is variable: the time of every frame. */
-  frameTimesUs: z.array(z.int()).optional(),
   color: ColorTags,
   hdr: z.enum(['hlg', 'pq']).nullable(),
   interlace: z.enum(['progressive', 'top-field-first', 'bottom-field-first', 'mixed']),
@@ -44,6 +44,7 @@ export const VideoFacts = z.object({
 export type VideoFacts = z.infer<typeof VideoFacts>;
 
 export const SoundFacts = z.object({
+  streamIndex: z.int().nonnegative().default(1),
   codec: z.string(),
   profile: z.string().nullable(),
   channels: z.int().positive(),
@@ -60,6 +61,8 @@ export const SoundFacts = z.object({
   loudnessRangeLu: z.number().nullable(),
   /** Highest true peak, BS.1770-4 Annex 2; null where it is silence. */
   truePeakDbtp: z.number().nullable(),
+  /** Flat tops at full scale; null where nobody looked. */
+  clippedCount: z.int().nonnegative().nullable().default(null),
 });
 export type SoundFacts = z.infer<typeof SoundFacts>;
 
@@ -76,10 +79,33 @@ export const PhotoFacts = z.object({
   /** Name of the embedded profile; null where there is none. */
   colorProfile: z.string().nullable(),
   isProgressive: z.boolean(),
-  /** Pictures in the file; of a PDF its pages, all else being of its largest picture. */
+  /** Pictures in the file. */
   frameCount: z.int().positive(),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;
+
+/** A document: its pages, and its largest picture as it is shown. */
+export const DocumentFacts = z.object({
+  pageCount: z.int().positive(),
+  /** Of the largest picture inside; without one of the first page as it is drawn at 150 dpi. */
+  widthPx: z.int().positive(),
+  heightPx: z.int().positive(),
+  /** How that picture is coded; null where pages are drawn only. */
+  pictureCodec: z.string().nullable(),
+  pictureCount: z.int().nonnegative(),
+});
+export type DocumentFacts = z.infer<typeof DocumentFacts>;
+
+/** What inspection saw of cuts and gaps inside a recording. */
+export const Continuity = z.object({
+  /** Stretches in which no frame was recorded. */
+  gaps: z.array(z.object({ atUs: z.int(), lengthUs: z.int() })),
+  /** Where the whole picture changes from one frame to the next. */
+  cuts: z.array(z.object({ atUs: z.int() })),
+  /** It was recorded in one go, as whoever recorded it knows for sure. */
+  isSure: z.boolean(),
+});
+export type Continuity = z.infer<typeof Continuity>;
 
 /** Everything that inspection measured of one file. */
 export const MediaFacts = z.object({
@@ -94,15 +120,20 @@ export const MediaFacts = z.object({
   video: VideoFacts.nullable(),
   sound: SoundFacts.nullable(),
   photo: PhotoFacts.nullable(),
+  document: DocumentFacts.nullable().default(null),
+  /** null where nobody looked, and for what has no frames. */
+  continuity: Continuity.nullable().default(null),
+  /** ISO 8601 as the file tells it: with its offset where it has one, else the time at the place. */
   captureTime: z.string().nullable(),
-  locationPresent: z.boolean(),
-  deviceSerialPresent: z.boolean(),
+  /** null where it cannot be told for this kind of file. */
+  locationPresent: z.boolean().nullable(),
+  deviceSerialPresent: z.boolean().nullable(),
 });
 export type MediaFacts = z.infer<typeof MediaFacts>;
 
 /** Upright size of the picture; null for sound alone. */
 export function readPictureSize(facts: MediaFacts): { widthPx: number; heightPx: number } | null {
-  const picture = facts.video ?? facts.photo;
+  const picture = facts.video ?? facts.photo ?? facts.document;
   return picture ? { widthPx: picture.widthPx, heightPx: picture.heightPx } : null;
 }
 
@@ -119,7 +150,10 @@ export function readRate(rate: Rational): number {
   return rate.numerator / rate.denominator;
 }
 
-/** Whether a picture takes so long to decode that a lighter copy is worth writing: bright-range or deep color, or a coding that asks for much. */
+/**
+ * Whether a picture takes so long to decode that a lighter copy is worth writing: bright-range or deep color,
+ * or a coding that asks for much.
+ */
 export function isCostlyToDecode(video: VideoFacts): boolean {
   return (
     video.hdr !== null ||

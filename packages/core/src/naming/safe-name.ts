@@ -4,8 +4,9 @@ const MAX_NAME_BYTES = 255;
 
 /**
  * Makes a name that any file system takes and that cannot mislead: no path parts, control or direction marks,
- * leading dashes or dots, reserved device names (any ending), or more than 255 bytes. Letters of every script and emoji stay.
- * Names from people are data; this is only for the moment when a file is saved or delivered under a name.
+ * leading dashes or dots, reserved device names (any ending), or more than 255 bytes. Letters of every script
+ * and emoji stay. Names from people are data; this is only for the moment when a file is saved or delivered
+ * under a name.
  */
 export function buildSafeFileName(rawName: string, ending: string): string {
   const stem = rawName
@@ -25,7 +26,10 @@ export function readStem(fileName: string): string {
   return fileName.replace(/\.[A-Za-z0-9]{1,5}$/, '');
 }
 
-/** A name for showing: control and direction marks made visible as nothing, cut in the middle where it is long. */
+/**
+ * A name for showing: control and direction marks made visible as nothing, cut in the middle where it is
+ * long.
+ */
 export function cleanDisplayName(rawName: string, maxLength = 80): string {
   const name = rawName
     .normalize('NFC')

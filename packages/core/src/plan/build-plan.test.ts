@@ -1,19 +1,19 @@
 import { describe, expect, it } from 'vitest';
-import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { Limit } from '../limits/limit.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
-import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
-import { buildPlan, type PlanInput } from './build-plan.ts';
+import { buildRecipe } from '../test-support/recipes.ts';
+import { buildPhotoFacts, buildSeries, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
+import { buildPlan } from './build-plan.ts';
+import type { PlanInput } from './plan-input.ts';
 import { judgePlan } from './predict.ts';
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
 const input = (changes: Partial<PlanInput> = {}): PlanInput => ({
   facts: buildVideoFacts(),
   recipe: createPlainRecipe(),
   limits: [],
-  frames,
+  series: buildSeries(changes.facts ?? buildVideoFacts()),
   takeName: 'IMG_0042.MOV',
   nameContext: null,
   ...changes,
@@ -23,7 +23,7 @@ describe('buildPlan for video', () => {
   it('makes an MP4 of the kept frames under the limit', () => {
     const { plan, refusals } = buildPlan(
       input({
-        recipe: { ...createPlainRecipe(), keep: { startUs: 2_000_000, finishUs: 12_000_000 } },
+        recipe: buildRecipe({ keep: { startUs: 2_000_000, finishUs: 12_000_000 } }),
         limits: limits({ kind: 'file-size', maxBytes: 10_000_000 }),
       }),
     );
@@ -31,33 +31,31 @@ describe('buildPlan for video', () => {
     expect(plan).toMatchObject({
       kind: 'video',
       container: 'mp4',
-      frameCount: 250,
+      cut: { frameCount: 250 },
       fileName: 'IMG_0042.mp4',
-      maxBytes: 10_000_000,
-      videoCodec: 'h264',
+      rate: { maxBytes: 10_000_000, videoCodec: 'h264' },
       sound: { codec: 'aac', channels: 2 },
     });
-    expect(plan?.predictedBytes).toBeLessThanOrEqual(10_000_000);
+    expect(plan?.prediction.bytes).toBeLessThanOrEqual(10_000_000);
   });
 
   it('turns first and then fits, with even edges', () => {
     const { plan } = buildPlan(
       input({
-        recipe: { ...createPlainRecipe(), turnDegrees: 90 },
+        recipe: buildRecipe({ turnDegrees: 90 }),
         limits: limits({ kind: 'picture-edge', edge: 'lines', max: 721 }),
       }),
     );
-    expect(plan).toMatchObject({ widthPx: 720, heightPx: 1280 });
+    expect(plan).toMatchObject({ cut: { widthPx: 720, heightPx: 1280 } });
   });
 
   it('leaves out frames evenly where the rate is limited, never adds any', () => {
     const fast = buildVideoFacts({ frameRate: { numerator: 60, denominator: 1 }, frameCount: 3600 });
-    const at60 = buildConstantFrameTimes(0, 3600, { numerator: 60, denominator: 1 });
     expect(
-      buildPlan(input({ facts: fast, frames: at60, limits: limits({ kind: 'frame-rate', max: 30 }) })).plan,
-    ).toMatchObject({ frameRate: { numerator: 60, denominator: 2 }, frameCount: 1800 });
+      buildPlan(input({ facts: fast, limits: limits({ kind: 'frame-rate', max: 30 }) })).plan,
+    ).toMatchObject({ cut: { frameRate: { numerator: 60, denominator: 2 }, frameCount: 1800 } });
     expect(buildPlan(input({ limits: limits({ kind: 'frame-rate', min: 50 }) })).plan).toMatchObject({
-      frameRate: { numerator: 25, denominator: 1 },
+      cut: { frameRate: { numerator: 25, denominator: 1 } },
     });
   });
 
@@ -70,10 +68,9 @@ describe('buildPlan for video', () => {
     expect(
       buildPlan(
         input({
-          recipe: {
-            ...createPlainRecipe(),
+          recipe: buildRecipe({
             keep: { startUs: 0, finishUs: Math.floor(refusal.atMostUs / 40_000) * 40_000 },
-          },
+          }),
           limits: limits({ kind: 'file-size', maxBytes: 200_000 }),
         }),
       ).plan,
@@ -86,16 +83,15 @@ describe('buildPlan for video', () => {
   it('says at how many lines how much of a long take fits', () => {
     const n = 15_000;
     const long = buildVideoFacts({ frameCount: n, durationUs: 600_000_000 });
-    const at25 = buildConstantFrameTimes(0, n, { numerator: 25, denominator: 1 });
     const [refusal] = buildPlan(
       input({
         facts: { ...long, durationUs: 600_000_000 },
-        frames: at25,
         limits: limits({ kind: 'file-size', maxBytes: 5_000_000 }),
       }),
     ).refusals;
     expect(refusal).toMatchObject({ reason: 'too-long-for-size', lines: 480 });
-    // 854×480 at 25 a second and 0.02 bits a pixel with 48 kbit/s of sound: 253 kbit/s, 5 MB in 158 s, 19 MB for 600 s; tables come on top.
+    // 854×480 at 25 a second and 0.02 bits a pixel with 48 kbit/s of sound: 253 kbit/s, 5 MB in 158 s, 19 MB
+    // for 600 s; tables come on top.
     expect(refusal?.message).toMatch(
       /^10:00 does not fit in 5 MB: at most 2:[23]\d would at 480 lines, or ask for (19|20)(\.\d)? MB\.$/,
     );
@@ -106,7 +102,7 @@ describe('buildPlan for video', () => {
       buildPlan(input({ limits: limits({ kind: 'video-codec', wanted }) }));
     expect(
       [coded('h264'), coded('hevc'), coded('vp9'), coded('h264', 'hevc')].map(
-        ({ plan }) => plan?.kind === 'video' && [plan.container, plan.videoCodec],
+        ({ plan }) => plan?.kind === 'video' && [plan.container, plan.rate.videoCodec],
       ),
     ).toEqual([
       ['mp4', 'h264'],
@@ -123,13 +119,12 @@ describe('buildPlan for video', () => {
           limits: limits({ kind: 'video-codec', refused: ['h264'] }, { kind: 'format', wanted: ['mp4'] }),
         }),
       ).plan,
-    ).toMatchObject({ videoCodec: 'hevc' });
+    ).toMatchObject({ rate: { videoCodec: 'hevc' } });
   });
 
   it('puts photographs into a PDF where one is asked for', () => {
     const asked = (...raw: Record<string, unknown>[]) =>
-      buildPlan({ ...input({ limits: limits(...raw) }), facts: buildPhotoFacts(), frames: null }).plan
-        ?.container;
+      buildPlan({ ...input({ limits: limits(...raw) }), facts: buildPhotoFacts() }).plan?.container;
     expect(asked({ kind: 'format', wanted: ['pdf'] })).toBe('pdf');
     expect(asked({ kind: 'format', wanted: ['jpeg', 'pdf'] })).toBe('jpeg');
     expect(asked({ kind: 'format', wanted: ['pdf'], appliesTo: 'document' })).toBe('pdf');
@@ -185,7 +180,6 @@ describe('buildPlan for photographs and sound', () => {
     const { plan } = buildPlan(
       input({
         facts: buildPhotoFacts(),
-        frames: null,
         limits: limits(
           { kind: 'picture-edge', edge: 'long', min: 2000, max: 3000 },
           { kind: 'file-size', maxBytes: 900_000 },
@@ -202,7 +196,7 @@ describe('buildPlan for photographs and sound', () => {
   });
 
   it('sound keeps its format where nothing is asked, and is refused where it cannot fit', () => {
-    expect(buildPlan(input({ facts: buildSoundFacts(), frames: null })).plan).toMatchObject({
+    expect(buildPlan(input({ facts: buildSoundFacts() })).plan).toMatchObject({
       container: 'wav',
       sound: { codec: 'pcm', rateHz: 48_000 },
     });
@@ -210,7 +204,6 @@ describe('buildPlan for photographs and sound', () => {
       buildPlan(
         input({
           facts: buildSoundFacts(),
-          frames: null,
           limits: limits({ kind: 'format', wanted: ['wav'] }, { kind: 'file-size', maxBytes: 1_000_000 }),
         }),
       ).plan,
@@ -222,11 +215,11 @@ describe('judgePlan', () => {
   it('foretells loudness after the gain', () => {
     const asked = limits({ kind: 'loudness', min: -20, max: -14 });
     const facts = buildVideoFacts();
-    const { plan } = buildPlan(
-      input({ facts, recipe: { ...createPlainRecipe(), soundGainDb: 6.8 }, limits: asked }),
-    );
+    const { plan } = buildPlan(input({ facts, recipe: buildRecipe({ soundGainDb: 6.8 }), limits: asked }));
     if (!plan) throw new TypeError('a plan was expected');
-    expect(judgePlan(plan, facts, { limits: asked, nameContext: null })[0]).toMatchObject({
+    expect(
+      judgePlan(plan, facts, { limits: asked, nameContext: null, series: buildSeries(facts) })[0],
+    ).toMatchObject({
       stage: 'planned',
       state: 'met',
       value: -17,

@@ -1,10 +1,11 @@
 import { buildHull, readCurve, type Curve } from '../fit/curves.ts';
 import { measureFramesUs, readRate } from '../media/facts.ts';
-import type { FitChoice } from '../recipe/recipe.ts';
-import { buildPlan, resolveKeep, type PlanInput } from './build-plan.ts';
+import type { FitChoice } from '../recipe/fit-choice.ts';
+import { buildPlan } from './build-plan.ts';
+import type { PlanInput } from './plan-input.ts';
 import { findCurves } from './plan-picture.ts';
 import type { VideoPlan } from './plan.ts';
-import { readCeilings } from './read-ceilings.ts';
+import { readCeilings } from '../limits/steer.ts';
 
 /** One way to make the file, with what it comes to and why one would want it. */
 export interface Offer {
@@ -32,19 +33,19 @@ const SMALL_SOUND_BPS = 128_000;
 
 /** Builds the offers of a video take; only the best where there are no samples of it. */
 export function buildOffers(input: PlanInput): Offers {
-  const { facts, frames, recipe } = input;
+  const { facts, series, recipe } = input;
   const none: Offers = { curves: [], hull: [], offers: [] };
-  if (facts.kind !== 'video' || !facts.video || !frames) return none;
+  if (facts.kind !== 'video' || !facts.video || !series.frames) return none;
   const planWith = (choice: FitChoice | null) => {
-    const { plan } = buildPlan({ ...input, recipe: { ...recipe, fit: choice } });
+    const { plan } = buildPlan({ ...input, choice });
     return plan?.kind === 'video' ? plan : null;
   };
   const best = planWith(null);
   if (!best) return none;
   const curves = findCurves({
     samples: input.samples ?? null,
-    complexity: input.complexity ?? null,
-    keep: resolveKeep(facts, recipe, frames),
+    series,
+    facts,
     ceilings: readCeilings(input.limits, 'video'),
     video: facts.video,
     recipe,
@@ -55,7 +56,7 @@ export function buildOffers(input: PlanInput): Offers {
   ];
   const smaller = curves.length > 0 ? findSmaller(best, curves) : null;
   const smallerPlan = smaller ? planWith(smaller) : null;
-  if (smaller && smallerPlan && smallerPlan.predictedBytes <= best.predictedBytes * 0.8)
+  if (smaller && smallerPlan && smallerPlan.prediction.bytes <= best.prediction.bytes * 0.8)
     offers.push({
       id: 'smaller',
       title: 'Smaller, for slow internet',
@@ -69,7 +70,7 @@ export function buildOffers(input: PlanInput): Offers {
     const choice: FitChoice = {
       lines: null,
       rateDivisor: 1,
-      maxBytes: best.maxBytes === null ? null : best.maxBytes,
+      maxBytes: best.rate.maxBytes === null ? null : best.rate.maxBytes,
       soundBps: SOUND_FIRST_BPS,
     };
     const plan = planWith(choice);
@@ -83,13 +84,17 @@ export function buildOffers(input: PlanInput): Offers {
       });
   }
   const half = curves.find((curve) => curve.rateDivisor === 2);
-  if (half && best.method === 'code' && readRate(best.frameRate) > readRate(facts.video.frameRate) * 0.75) {
+  if (
+    half &&
+    best.method === 'code' &&
+    readRate(best.cut.frameRate) > readRate(facts.video.frameRate) * 0.75
+  ) {
     const lines =
       curves
         .filter((curve) => curve.rateDivisor === 2)
         .map((curve) => curve.lines)
         .sort((left, right) => right - left)
-        .find((each) => each >= Math.min(best.widthPx, best.heightPx)) ?? half.lines;
+        .find((each) => each >= Math.min(best.cut.widthPx, best.cut.heightPx)) ?? half.lines;
     const choice: FitChoice = { lines, rateDivisor: 2, maxBytes: null, soundBps: null };
     const plan = planWith(choice);
     if (plan)
@@ -101,14 +106,14 @@ export function buildOffers(input: PlanInput): Offers {
         why: 'Half the pictures a second: each is sharper, fast movement less smooth.',
       });
   }
-  if (recipe.fit && !offers.some((offer) => isSameChoice(offer.choice, recipe.fit))) {
-    const plan = planWith(recipe.fit);
+  if (input.choice && !offers.some((offer) => isSameChoice(offer.choice, input.choice ?? null))) {
+    const plan = planWith(input.choice);
     if (plan)
       offers.push({
         id: 'chosen',
         title: 'Your choice',
         plan,
-        choice: recipe.fit,
+        choice: input.choice,
         why: 'The point that you chose in the chart.',
       });
   }
@@ -127,14 +132,14 @@ export function isSameChoice(left: FitChoice | null, right: FitChoice | null): b
 
 /** The smallest file that loses little: along what no other way of coding beats, in steps of a twentieth. */
 function findSmaller(best: VideoPlan, curves: readonly Curve[]): FitChoice | null {
-  const durationS = measureFramesUs(best) / 1e6;
-  const bestVideo = (best.videoBps * durationS) / 8;
+  const durationS = measureFramesUs(best.cut) / 1e6;
+  const bestVideo = (best.rate.videoBps * durationS) / 8;
   const other =
     best.method === 'code'
-      ? best.predictedBytes - bestVideo
+      ? best.prediction.bytes - bestVideo
       : ((best.sound?.bitrateBps ?? 0) * durationS) / 8;
-  const likeness = best.predictedSsim ?? 1;
-  const full = best.predictedBytes - other;
+  const likeness = best.prediction.ssim ?? 1;
+  const full = best.prediction.bytes - other;
   let chosen: { lines: number; rateDivisor: 1 | 2; bytes: number } | null = null;
   for (let share = SMALLER_SHARE; share >= 0.1; share -= 0.05) {
     const bytes = full * share;
@@ -164,16 +169,17 @@ function explainBest(plan: VideoPlan, curves: readonly Curve[], input: PlanInput
     return 'The recording already meets the limits: its picture is taken over as it is, nothing is lost.';
   if (plan.method === 'cut')
     return 'Only cut: the picture between the ends is taken over as it is, nothing is lost.';
-  const lines = Math.min(plan.widthPx, plan.heightPx);
-  const seconds = measureFramesUs(plan) / 1e6;
+  const lines = Math.min(plan.cut.widthPx, plan.cut.heightPx);
+  const seconds = measureFramesUs(plan.cut) / 1e6;
   const higher = curves.find((curve) => curve.lines > lines && curve.rateDivisor === 1);
-  if (higher && plan.predictedSsim !== null) {
-    const lost = readCurve(higher, (plan.videoBps * seconds) / 8).ssim;
-    if (lost < plan.predictedSsim)
+  if (higher && plan.prediction.ssim !== null) {
+    const lost = readCurve(higher, (plan.rate.videoBps * seconds) / 8).ssim;
+    if (lost < plan.prediction.ssim)
       return `${lines} lines: with ${higher.lines} each line would get too few bytes and the picture would be softer.`;
   }
-  if (plan.maxBytes === null) return 'No size is asked for: as clear as is of use.';
-  if (plan.predictedBytes / plan.maxBytes < 0.9) return 'As clear as is of use; more bytes would not show.';
+  if (plan.rate.maxBytes === null) return 'No size is asked for: as clear as is of use.';
+  if (plan.prediction.bytes / plan.rate.maxBytes < 0.9)
+    return 'As clear as is of use; more bytes would not show.';
   const keeps = {
     motion: ' Smooth movement is kept before lines.',
     sharpness: ' Sharp lines are kept before smooth movement.',

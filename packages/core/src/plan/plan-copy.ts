@@ -1,30 +1,30 @@
 import { estimateMp4Overhead } from '../fit/video-budget.ts';
 import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
-import { measureRangeUs } from '../time/range.ts';
 import type { SoundPlan, VideoPlan } from './plan.ts';
-import type { Ceilings } from './read-ceilings.ts';
+import type { Ceilings } from '../limits/ceilings.ts';
 
 /** A taken-over stream is not uniform in time: a part may hold this much more than its share. */
 const UNEVEN = 1.12;
 
 /**
- * A plan that takes the recording's own coded picture over, where that already meets every limit: nothing is lost and it takes a moment.
- * Only what every player knows is taken over: H.264 in 8-bit 4:2:0, whole pictures, upright, square pixels, BT.709 or unsaid, constant rate.
- * null where the picture has to be coded.
+ * A plan that takes the recording's own coded picture over, where that already meets every limit: nothing is
+ * lost and it takes a moment. Only what every player knows is taken over: H.264 in 8-bit 4:2:0, whole
+ * pictures, upright, square pixels, BT.709 or unsaid, constant rate. null where the picture has to be coded.
  */
 export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings): VideoPlan | null {
   const { video } = facts;
   if (
     !video ||
-    plan.recipe.fit !== null ||
     !isUniversal(facts) ||
     plan.container === 'webm' ||
-    plan.videoCodec !== 'h264'
+    plan.rate.videoCodec !== 'h264' ||
+    plan.cut.recipe.spans.length > 1
   )
     return null;
-  const { recipe } = plan;
-  if (recipe.turnDegrees !== 0 || recipe.isMirrored || video.startUs > 1000) return null;
-  if (readRate(plan.frameRate) !== readRate(video.frameRate)) return null;
+  const { cut } = plan;
+  const { turnDegrees, isMirrored } = cut.recipe.picture;
+  if (turnDegrees !== 0 || isMirrored || video.startUs > 1000) return null;
+  if (readRate(cut.frameRate) !== readRate(video.frameRate)) return null;
   const { widthPx, heightPx, longEdgePx, shortEdgePx } = ceilings.size;
   const [long, short] = [Math.max(video.widthPx, video.heightPx), Math.min(video.widthPx, video.heightPx)];
   if (
@@ -35,28 +35,25 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   )
     return null;
   const wholeUs = Math.max(1, video.durationUs);
-  const keptShare = Math.min(1, measureRangeUs(plan.keep) / wholeUs);
-  const isWhole = plan.frameCount === video.frameCount;
-  const seconds = measureFramesUs(plan) / 1e6;
+  const keptShare = Math.min(1, cut.durationUs / wholeUs);
+  const isWhole = cut.frameCount === video.frameCount;
+  const seconds = measureFramesUs(cut) / 1e6;
   const sound = keepSound(plan.sound, facts, isWhole);
   const soundBps = sound?.isCopied ? (facts.sound?.bitrateBps ?? 0) : (sound?.bitrateBps ?? 0);
   const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;
   const pictureBytes = ((video.bitrateBps * wholeUs) / 8e6) * keptShare;
   const predictedBytes = Math.round(
-    pictureBytes + (soundBps * seconds) / 8 + estimateMp4Overhead(plan.frameCount, packets, seconds * 1e6),
+    pictureBytes + (soundBps * seconds) / 8 + estimateMp4Overhead(cut.frameCount, packets, seconds * 1e6),
   );
   if (ceilings.maxBytes !== null && predictedBytes * (isWhole ? 1.002 : UNEVEN) > ceilings.maxBytes)
     return null;
   return {
     ...plan,
     method: isWhole ? 'rewrap' : 'cut',
-    predictedBytes,
-    widthPx: video.widthPx,
-    heightPx: video.heightPx,
+    cut: { ...cut, widthPx: video.widthPx, heightPx: video.heightPx },
+    rate: { ...plan.rate, model: null },
+    prediction: { bytes: Math.max(1, predictedBytes), ssim: 1, ownSsim: 1 },
     sound,
-    predictedSsim: 1,
-    predictedOwnSsim: 1,
-    rateModel: null,
   };
 }
 

@@ -3,10 +3,11 @@ import { describe, expect, it } from 'vitest';
 import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { Limit } from '../limits/limit.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
+import { buildRecipe } from '../test-support/recipes.ts';
 import type { FitSamples } from '../fit/samples.ts';
-import { buildVideoFacts } from '../test-support/facts.ts';
-import { buildPlan, type PlanInput } from './build-plan.ts';
-import { judgeComparison, type Comparison } from './comparison.ts';
+import { buildSeries, buildVideoFacts } from '../test-support/facts.ts';
+import { buildPlan } from './build-plan.ts';
+import type { PlanInput } from './plan-input.ts';
 import { buildOffers } from './offers.ts';
 import type { VideoPlan } from './plan.ts';
 import { planNextSample, planSamples } from './plan-samples.ts';
@@ -14,19 +15,14 @@ import { planNextSample, planSamples } from './plan-samples.ts';
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
-const analysis = {
-  frameTimesUs: [...frames.timesUs],
-  frameEndUs: frames.endUs,
-  peaks: null,
-  filmstrip: null,
-  complexity: {
-    columnUs: 1_000_000,
-    bits: Array.from({ length: 60 }, (_, second) => 100_000 + 5000 * second),
-  },
-  keyframesUs: frames.timesUs.filter((_, index) => index % 25 === 0),
+const complexity = {
+  columnUs: 1_000_000,
+  bits: Array.from({ length: 60 }, (_, second) => 100_000 + 5000 * second),
 };
+const keyframesUs = frames.timesUs.filter((_, index) => index % 25 === 0);
+const series = buildSeries(buildVideoFacts(), { complexity, keyframesUs });
 /** Mirrored, so that nothing can be taken over. */
-const recipe = { ...createPlainRecipe(), isMirrored: true };
+const recipe = buildRecipe({ isMirrored: true });
 const samples: FitSamples = {
   key: 'k',
   codec: 'h264',
@@ -54,11 +50,10 @@ const input = (changes: Partial<PlanInput> = {}): PlanInput => ({
   facts: buildVideoFacts(),
   recipe,
   limits: [],
-  frames,
+  series: { ...buildSeries(changes.facts ?? buildVideoFacts()), complexity, keyframesUs },
   takeName: 'a.mov',
   nameContext: null,
   samples,
-  complexity: analysis.complexity,
   ...changes,
 });
 const planFor = (maxBytes: number) =>
@@ -71,12 +66,12 @@ describe('planning from samples', () => {
       fc.property(bytes, bytes, (left, right) => {
         const [less, more] = [planFor(Math.min(left, right)), planFor(Math.max(left, right))];
         if (!less || !more) return;
-        expect(less.predictedBytes).toBeLessThanOrEqual(Math.min(left, right));
-        expect(Math.max(less.heightPx, more.heightPx)).toBeLessThanOrEqual(1080);
-        expect(more.predictedBytes).toBeGreaterThanOrEqual(less.predictedBytes);
-        if (less.predictedSsim !== null && more.predictedSsim !== null) {
-          expect(more.predictedSsim).toBeGreaterThanOrEqual(less.predictedSsim);
-          expect(more.heightPx).toBeGreaterThanOrEqual(less.heightPx);
+        expect(less.prediction.bytes).toBeLessThanOrEqual(Math.min(left, right));
+        expect(Math.max(less.cut.heightPx, more.cut.heightPx)).toBeLessThanOrEqual(1080);
+        expect(more.prediction.bytes).toBeGreaterThanOrEqual(less.prediction.bytes);
+        if (less.prediction.ssim !== null && more.prediction.ssim !== null) {
+          expect(more.prediction.ssim).toBeGreaterThanOrEqual(less.prediction.ssim);
+          expect(more.cut.heightPx).toBeGreaterThanOrEqual(less.cut.heightPx);
         }
       }),
     );
@@ -88,12 +83,12 @@ describe('planning from samples', () => {
   it('keeps to the lines that a person chose, and to the limit all the same', () => {
     const { plan } = buildPlan(
       input({
-        recipe: { ...recipe, fit: { lines: 540, rateDivisor: 1, maxBytes: 900_000_000, soundBps: null } },
+        choice: { lines: 540, rateDivisor: 1, maxBytes: 900_000_000, soundBps: null },
         limits: limits({ kind: 'file-size', maxBytes: 20_000_000 }),
       }),
     );
-    expect(plan).toMatchObject({ heightPx: 540, maxBytes: 20_000_000 });
-    expect(plan?.predictedBytes).toBeLessThanOrEqual(20_000_000);
+    expect(plan).toMatchObject({ cut: { heightPx: 540 }, rate: { maxBytes: 20_000_000 } });
+    expect(plan?.prediction.bytes).toBeLessThanOrEqual(20_000_000);
   });
 });
 
@@ -103,17 +98,17 @@ describe('buildOffers', () => {
   it('offers the best, one that is much smaller, and one that puts sound first', () => {
     expect(offers.map((offer) => offer.id)).toEqual(['best', 'smaller', 'sound-first']);
     const [best, smaller, sound] = offers.map((offer) => offer.plan);
-    expect(smaller?.predictedBytes).toBeLessThan((best?.predictedBytes ?? 0) * 0.8);
+    expect(smaller?.prediction.bytes).toBeLessThan((best?.prediction.bytes ?? 0) * 0.8);
     expect(smaller?.sound?.bitrateBps).toBe(128_000);
     expect(sound?.sound?.bitrateBps).toBe(256_000);
-    for (const offer of offers) expect(offer.plan.predictedBytes).toBeLessThanOrEqual(30_000_000);
+    for (const offer of offers) expect(offer.plan.prediction.bytes).toBeLessThanOrEqual(30_000_000);
   });
 
   it('shows what a person chose beside them', () => {
     const fit = { lines: 720, rateDivisor: 1 as const, maxBytes: 12_000_000, soundBps: null };
     expect(
       buildOffers(
-        input({ recipe: { ...recipe, fit }, limits: limits({ kind: 'file-size', maxBytes: 30_000_000 }) }),
+        input({ choice: fit, limits: limits({ kind: 'file-size', maxBytes: 30_000_000 }) }),
       ).offers.at(-1),
     ).toMatchObject({ id: 'chosen', choice: fit });
   });
@@ -123,7 +118,7 @@ describe('planSamples', () => {
   it('samples the lines that may be made, in windows of every degree of complexity, on keyframes', () => {
     const spec = planSamples(
       buildVideoFacts(),
-      analysis,
+      series,
       recipe,
       limits({ kind: 'picture-edge', edge: 'lines', max: 720 }),
     );
@@ -135,8 +130,8 @@ describe('planSamples', () => {
   });
   it('tries half the frames only where there are many', () => {
     const fast = buildVideoFacts({ frameRate: { numerator: 60, denominator: 1 }, frameCount: 3600 });
-    expect(planSamples(fast, analysis, recipe, [])?.rateDivisors).toEqual([1, 2]);
-    expect(planSamples(buildVideoFacts(), analysis, recipe, [])?.rateDivisors).toEqual([1]);
+    expect(planSamples(fast, series, recipe, [])?.rateDivisors).toEqual([1, 2]);
+    expect(planSamples(buildVideoFacts(), series, recipe, [])?.rateDivisors).toEqual([1]);
   });
 });
 
@@ -146,9 +141,9 @@ describe('planNextSample', () => {
   it('is where the plan stands', () => {
     const plan = planFor(30_000_000);
     expect(at(30_000_000)).toEqual({
-      lines: plan?.heightPx,
+      lines: plan?.cut.heightPx,
       rateDivisor: 1,
-      crf: Math.round((plan?.rateModel?.crf ?? 0) * 10) / 10,
+      crf: Math.round((plan?.rate.model?.crf ?? 0) * 10) / 10,
     });
   });
   it('is none where a sample lies there already: then it tells nothing new', () => {
@@ -173,11 +168,13 @@ describe('taking the coded picture over', () => {
     (buildPlan(input({ samples: null, recipe: plain, ...changes })).plan as VideoPlan).method;
   it('where nothing but the wrapping has to change, or only the ends', () => {
     expect(method({})).toBe('rewrap');
-    expect(method({ recipe: { ...plain, keep: { startUs: 2_000_000, finishUs: 30_000_000 } } })).toBe('cut');
-    expect(method({ recipe: { ...plain, soundGainDb: 3 } })).toBe('rewrap');
+    expect(method({ recipe: buildRecipe({ keep: { startUs: 2_000_000, finishUs: 30_000_000 } }) })).toBe(
+      'cut',
+    );
+    expect(method({ recipe: buildRecipe({ soundGainDb: 3 }) })).toBe('rewrap');
   });
   it('not where the picture would not be what every player shows, or too many bytes', () => {
-    expect(method({ recipe: { ...plain, turnDegrees: 90 } })).toBe('code');
+    expect(method({ recipe: buildRecipe({ turnDegrees: 90 }) })).toBe('code');
     expect(method({ facts: buildVideoFacts({ codec: 'hevc' }) })).toBe('code');
     expect(
       method({
@@ -206,40 +203,5 @@ describe('sound out of a video', () => {
         }),
       ).refusals[0],
     ).toMatchObject({ reason: 'format-not-made' });
-  });
-});
-
-describe('judgeComparison', () => {
-  const plan = planFor(30_000_000);
-  if (!plan) throw new TypeError('a plan was expected');
-  const facts = buildVideoFacts();
-  const good: Comparison = {
-    picture: {
-      ssimMean: plan.predictedOwnSsim ?? 0.9,
-      ssimWorst: 0.9,
-      worstSeconds: [],
-      firstSsim: 0.95,
-      lastSsim: 0.95,
-      framesCompared: 360,
-      isCopied: false,
-    },
-    sound: { offsetUs: 400, expectedLufs: -23.8, expectedPeakDbtp: -9 },
-  };
-  const short = (comparison: Comparison, changes = facts) =>
-    judgeComparison(comparison, plan, changes)
-      .filter((finding) => finding.state === 'short')
-      .map((finding) => finding.limitId);
-  it('finds a good file good', () => expect(short(good)).toEqual([]));
-  it('tells a missing frame, another first frame, mush, sound out of step, and a wrong level', () => {
-    expect(short(good, buildVideoFacts({ frameCount: 1499 }))).toEqual(['proof-frames']);
-    const picture = good.picture;
-    const sound = good.sound;
-    if (!picture || !sound) throw new TypeError('both were given');
-    expect(short({ ...good, picture: { ...picture, firstSsim: 0.2 } })).toEqual(['proof-ends']);
-    expect(short({ ...good, picture: { ...picture, ssimMean: picture.ssimMean - 0.1 } })).toEqual([
-      'proof-clarity',
-    ]);
-    expect(short({ ...good, sound: { ...sound, offsetUs: -40_000 } })).toEqual(['proof-step']);
-    expect(short({ ...good, sound: { ...sound, expectedLufs: -20 } })).toEqual(['proof-loudness']);
   });
 });

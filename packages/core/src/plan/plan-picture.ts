@@ -16,25 +16,27 @@ import {
   TRANSPARENT_BITS_PER_PIXEL,
 } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
-import type { TakeComplexity } from '../media/analysis.ts';
-import { measureFramesUs, readRate, type Rational, type VideoFacts } from '../media/facts.ts';
+import { readRate, type MediaFacts, type Rational, type VideoFacts } from '../media/facts.ts';
 import type { Recipe } from '../recipe/recipe.ts';
-import { findFramesOfRange, type FrameTimes } from '../time/frame-times.ts';
-import { measureRangeUs, type TimeRange } from '../time/range.ts';
+import type { FitChoice } from '../recipe/fit-choice.ts';
+import type { TakeSeries } from '../series/take-series.ts';
+import { chooseFrameRate, divideRate, type ChosenRate } from './choose-rate.ts';
+import { buildTakeTimeline, resolveKeep } from './plan-timeline.ts';
 import type { SoundPlan } from './plan.ts';
-import type { Ceilings } from './read-ceilings.ts';
+import type { Ceilings } from '../limits/ceilings.ts';
 
 /** Where no limit asks for bytes to be saved or spent: nobody sees a difference to the recording. */
 export const TRANSPARENT_CRF = 17;
 
 export interface PictureInput {
+  readonly facts: MediaFacts;
   readonly video: VideoFacts;
   readonly recipe: Recipe;
-  readonly frames: FrameTimes;
-  readonly keep: TimeRange;
+  readonly series: TakeSeries;
   readonly ceilings: Ceilings;
+  /** What a person has chosen in place of the best that fits. */
+  readonly choice: FitChoice | null;
   readonly samples: FitSamples | null;
-  readonly complexity: TakeComplexity | null;
   readonly preference: Preference;
   /** The sound for an output of this length. */
   readonly planSound: (durationUs: number) => SoundPlan | null;
@@ -50,23 +52,27 @@ export interface PictureResult {
   readonly videoBps: number;
   readonly usefulBps: number;
   readonly leastCrf: number;
-  readonly rateModel: { readonly crf: number; readonly slope: number; readonly sampledShare: number } | null;
+  readonly model: { readonly crf: number; readonly slope: number; readonly sampledShare: number } | null;
   readonly predictedSsim: number | null;
   readonly predictedOwnSsim: number | null;
   readonly maxBytes: number | null;
 }
 
-/** The curves of a take for its kept part, none without samples; those that limits and the wish for the frame rate leave. */
+/**
+ * The curves of a take for its kept part, none without samples; those that limits and the wish for the frame
+ * rate leave.
+ */
 export function findCurves(
-  input: Pick<PictureInput, 'samples' | 'complexity' | 'keep' | 'ceilings' | 'video' | 'recipe'>,
+  input: Pick<PictureInput, 'samples' | 'series' | 'ceilings' | 'facts' | 'video' | 'recipe'>,
 ): Curve[] {
   const { samples, ceilings, video } = input;
   if (!samples) return [];
-  const full = fitSizeInside(turnSize(video, input.recipe.turnDegrees), ceilings.size, 2);
+  const full = fitSizeInside(turnSize(video, input.recipe.picture.turnDegrees), ceilings.size, 2);
   const most = Math.min(full.widthPx, full.heightPx);
   const least = findLeastLines(full, ceilings);
-  const divisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
-  return buildCurves(samples, input.complexity, input.keep)
+  const divisor = chooseFrameRate(video.frameRate, ceilings).divisor ?? 1;
+  const keep = resolveKeep(input.facts, input.recipe, input.series);
+  return buildCurves(samples, input.series.complexity, keep)
     .filter((curve) => curve.lines <= most && (curve.lines >= least || curve.lines === most))
     .filter((curve) => divisor === 1 || curve.rateDivisor === divisor || curve.rateDivisor === 1)
     .filter(
@@ -76,29 +82,25 @@ export function findCurves(
     );
 }
 
-/** Divides the bytes between sound, tables and picture and chooses lines and frame rate: from the samples where there are some, else by bits a pixel. */
+/**
+ * Divides the bytes between sound, tables and picture and chooses lines and frame rate: from the samples
+ * where there are some, else by bits a pixel.
+ */
 export function planPicture(input: PictureInput): PictureResult | null {
   const { video, ceilings, recipe } = input;
-  const wish = recipe.fit;
-  const full = fitSizeInside(turnSize(video, recipe.turnDegrees), ceilings.size, 2);
+  const wish = input.choice;
+  const full = fitSizeInside(turnSize(video, recipe.picture.turnDegrees), ceilings.size, 2);
   const maxBytes = wish?.maxBytes
     ? Math.min(wish.maxBytes, ceilings.maxBytes ?? Infinity)
     : ceilings.maxBytes;
   const leastCrf = maxBytes === null ? TRANSPARENT_CRF : LEAST_CRF;
   const least = findLeastLines(full, ceilings);
-  const ceilingDivisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
-  const frameOf = (divisor: number) => {
-    const frameRate: Rational =
-      divisor === 1
-        ? video.frameRate
-        : { numerator: video.frameRate.numerator, denominator: video.frameRate.denominator * divisor };
-    const frameCount = countFrames(
-      input.frames,
-      input.keep,
-      video.rateKind === 'constant' && divisor === 1,
-      readRate(frameRate),
-    );
-    const durationUs = Math.round(measureFramesUs({ frameCount, frameRate }));
+  const base = chooseFrameRate(video.frameRate, ceilings);
+  const frameOf = (chosen: ChosenRate) => {
+    const frameRate = chosen.rate;
+    const { facts, series } = input;
+    const timeline = buildTakeTimeline(facts, series, recipe, frameRate, ceilings.maxUs);
+    const { frameCount, durationUs } = timeline;
     const sound = input.planSound(durationUs);
     const otherBytes = estimateOtherBytes(frameCount, durationUs, sound);
     return {
@@ -146,7 +148,7 @@ export function planPicture(input: PictureInput): PictureResult | null {
       usefulBps,
       leastCrf,
       maxBytes,
-      rateModel: read
+      model: read
         ? { crf: read.crf, slope: read.slope, sampledShare: Math.min(1, sampledUs / frame.durationUs) }
         : null,
       predictedSsim: read ? Math.round(read.ssim * 1e4) / 1e4 : null,
@@ -158,17 +160,17 @@ export function planPicture(input: PictureInput): PictureResult | null {
     const wished = wish?.lines
       ? curves.filter((curve) => curve.lines === wish.lines && curve.rateDivisor === (wish.rateDivisor ?? 1))
       : [];
-    const divisorOf = (curve: Curve) => Math.max(curve.rateDivisor, ceilingDivisor);
+    const rateOf = (curve: Curve) => halveRate(base, curve.rateDivisor, video.frameRate, ceilings);
     const chosen = chooseCurve(wished.length > 0 ? wished : curves, input.preference, (curve) => {
-      const frame = frameOf(divisorOf(curve));
+      const frame = frameOf(rateOf(curve));
       const transparent = readCurveAtCrf(curve, leastCrf);
       return Math.min(frame.pictureBytes ?? Infinity, transparent);
     });
     if (chosen && chosen.crf <= MOST_SAMPLED_CRF)
       return finish(
-        frameOf(divisorOf(chosen.curve)),
+        frameOf(rateOf(chosen.curve)),
         fitSizeInside(
-          turnSize(video, recipe.turnDegrees),
+          turnSize(video, recipe.picture.turnDegrees),
           {
             ...ceilings.size,
             shortEdgePx: Math.min(chosen.curve.lines, ceilings.size.shortEdgePx ?? Infinity),
@@ -178,7 +180,7 @@ export function planPicture(input: PictureInput): PictureResult | null {
         chosen.curve,
       );
   }
-  const frame = frameOf(Math.max(ceilingDivisor, wish?.rateDivisor ?? 1));
+  const frame = frameOf(halveRate(base, wish?.rateDivisor ?? 1, video.frameRate, ceilings));
   const wishedFull = wish?.lines
     ? fitSizeInside(full, { shortEdgePx: Math.max(least, wish.lines) }, 2)
     : full;
@@ -195,7 +197,10 @@ export function planPicture(input: PictureInput): PictureResult | null {
   return budget ? finish(frame, budget.size, null) : null;
 }
 
-/** Coarser than this the samples say nothing any more, and fewer lines than were sampled are the better picture. */
+/**
+ * Coarser than this the samples say nothing any more, and fewer lines than were sampled are the better
+ * picture.
+ */
 const MOST_SAMPLED_CRF = 42;
 
 /** How much further the source's coding goes than H.264. */
@@ -213,17 +218,16 @@ function findLeastLines(full: SizePx, ceilings: Ceilings): number {
   return Math.max(ceilings.floors.shortEdgePx, (ceilings.floors.longEdgePx * short) / long, byEdges);
 }
 
-/** Every so many frames one is kept, so that the rate stays inside its limit. */
-export function countDivisor(rate: Rational, maxRate: number | null): number {
-  return maxRate === null || readRate(rate) <= maxRate * 1.0011
-    ? 1
-    : Math.ceil(readRate(rate) / (maxRate * 1.0011));
-}
-
-function countFrames(frames: FrameTimes, keep: TimeRange, isOneToOne: boolean, rate: number): number {
-  if (!isOneToOne) return Math.max(1, Math.floor((measureRangeUs(keep) * rate) / 1_000_000 + 1e-6));
-  const { first, last } = findFramesOfRange(frames, keep);
-  return Math.max(1, last - first);
+/** Half of the recording's own rate where that is asked for and the limits let it be. */
+function halveRate(
+  base: ChosenRate,
+  divisor: number,
+  source: Rational,
+  ceilings: Pick<Ceilings, 'minFrameRate'>,
+): ChosenRate {
+  if (divisor === 1 || base.divisor !== 1) return base;
+  const rate = divideRate(source, divisor);
+  return readRate(rate) >= (ceilings.minFrameRate ?? 0) ? { rate, divisor } : base;
 }
 
 /** Bytes besides the picture: sound and the file's own tables. */

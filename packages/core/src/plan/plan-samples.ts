@@ -4,12 +4,15 @@ import { integrateColumns } from '../fit/weigh-spans.ts';
 import { LINE_STEPS } from '../fit/video-budget.ts';
 import { fitSizeInside, turnSize } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
-import type { TakeAnalysis } from '../media/analysis.ts';
+import type { TakeSeries } from '../series/take-series.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 import type { Recipe } from '../recipe/recipe.ts';
-import { buildPlan, chooseContainer, chooseVideoCodec, resolveKeep, type PlanInput } from './build-plan.ts';
-import { countDivisor } from './plan-picture.ts';
-import { readCeilings } from './read-ceilings.ts';
+import { readCeilings } from '../limits/steer.ts';
+import { buildPlan } from './build-plan.ts';
+import type { PlanInput } from './plan-input.ts';
+import { chooseContainer, chooseVideoCodec } from './choose-container.ts';
+import { chooseFrameRate } from './choose-rate.ts';
+import { resolveKeep } from './plan-timeline.ts';
 
 const WINDOW_US = 2_000_000;
 const MOST_WINDOWS = 5;
@@ -23,10 +26,13 @@ const VP9_CRFS = [24, 34, 44] as const;
 /** Raised whenever the same window would come out otherwise. */
 const SAMPLES_VERSION = 2;
 
-/** What to sample of a take so that Fit can tell what each size would look like; null for what has no picture in motion, and where the stream is taken over anyway. */
+/**
+ * What to sample of a take so that Fit can tell what each size would look like; null for what has no picture
+ * in motion, and where the stream is taken over anyway.
+ */
 export function planSamples(
   facts: MediaFacts,
-  analysis: TakeAnalysis,
+  series: TakeSeries,
   recipe: Recipe,
   limits: readonly Limit[],
 ): SampleSpec | null {
@@ -38,7 +44,7 @@ export function planSamples(
   // What is asked for so rarely is made without trying first.
   if (codec === null || codec === 'hevc') return null;
   const size = fitSizeInside(
-    turnSize(video, recipe.turnDegrees),
+    turnSize(video, recipe.picture.turnDegrees),
     { ...ceilings.size, shortEdgePx: Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_SAMPLED_LINES) },
     2,
   );
@@ -51,7 +57,7 @@ export function planSamples(
       step >= Math.max(240, ceilings.floors.shortEdgePx)
     )
       lines.push(step);
-  const divisor = countDivisor(video.frameRate, ceilings.maxFrameRate);
+  const divisor = chooseFrameRate(video.frameRate, ceilings).divisor ?? 1;
   const canHalve =
     divisor === 1 &&
     readRate(video.frameRate) >= 47 &&
@@ -63,22 +69,25 @@ export function planSamples(
     lines,
     rateDivisors,
     crfs: codec === 'vp9' ? VP9_CRFS : CRFS,
-    windows: chooseWindows(facts, analysis, recipe),
+    windows: chooseWindows(facts, series, recipe),
   };
 }
 
 /** Nearer to a sample than this another one tells nothing new. */
 const LEAST_CRF_STEP = 0.4;
 
-/** One more way to sample: just where the plan stands by what the samples say so far. null where it needs none. */
+/**
+ * One more way to sample: just where the plan stands by what the samples say so far. null where it needs
+ * none.
+ */
 export function planNextSample(input: PlanInput): SampleWay | null {
   const { plan } = buildPlan(input);
   const { video } = input.facts;
-  if (!video || !input.samples || plan?.kind !== 'video' || plan.method !== 'code' || !plan.rateModel)
+  if (!video || !input.samples || plan?.kind !== 'video' || plan.method !== 'code' || !plan.rate.model)
     return null;
-  const lines = Math.min(plan.widthPx, plan.heightPx);
-  const rateDivisor = readRate(video.frameRate) / readRate(plan.frameRate) > 1.5 ? 2 : 1;
-  const crf = Math.round(plan.rateModel.crf * 10) / 10;
+  const lines = Math.min(plan.cut.widthPx, plan.cut.heightPx);
+  const rateDivisor = readRate(video.frameRate) / readRate(plan.cut.frameRate) > 1.5 ? 2 : 1;
+  const crf = Math.round(plan.rate.model.crf * 10) / 10;
   const own = input.samples.points.filter(
     (point) => point.lines === lines && point.rateDivisor === rateDivisor,
   );
@@ -88,16 +97,17 @@ export function planNextSample(input: PlanInput): SampleWay | null {
 }
 
 /**
- * Windows of two seconds that stand for all degrees of complexity of the kept part: it is divided into so many classes of equal length by
- * complexity, and the middle of each is taken, moved back onto a keyframe where one is near.
+ * Windows of two seconds that stand for all degrees of complexity of the kept part: it is divided into so
+ * many classes of equal length by complexity, and the middle of each is taken, moved back onto a keyframe
+ * where one is near.
  */
-function chooseWindows(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe): SampleSpec['windows'] {
-  const keep = resolveKeep(facts, recipe, { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs });
+function chooseWindows(facts: MediaFacts, series: TakeSeries, recipe: Recipe): SampleSpec['windows'] {
+  const keep = resolveKeep(facts, recipe, series);
   const lengthUs = keep.finishUs - keep.startUs;
   if (lengthUs <= WINDOW_US * 2) return [{ startUs: keep.startUs, durationUs: lengthUs }];
   const count = Math.floor(lengthUs / WINDOW_US);
   const starts = Array.from({ length: count }, (_, index) => keep.startUs + index * WINDOW_US);
-  const { complexity } = analysis;
+  const { complexity } = series;
   const weigh = (startUs: number) =>
     complexity ? integrateColumns(complexity, startUs, startUs + WINDOW_US, (bits) => bits) : 1;
   const wanted = Math.min(MOST_WINDOWS, Math.max(2, Math.ceil(count / 3)), count);
@@ -110,7 +120,7 @@ function chooseWindows(facts: MediaFacts, analysis: TakeAnalysis, recipe: Recipe
   );
   return [
     ...new Set(
-      chosen.map((startUs) => snapToKeyframe(startUs, keep.startUs, keep.finishUs, analysis.keyframesUs)),
+      chosen.map((startUs) => snapToKeyframe(startUs, keep.startUs, keep.finishUs, series.keyframesUs)),
     ),
   ]
     .sort((left, right) => left - right)

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
 import { buildVideoFacts } from '../test-support/facts.ts';
 import { chooseRate, planVideoSound } from './plan-sound.ts';
-import { readCeilings } from './read-ceilings.ts';
+import { readCeilings } from '../limits/steer.ts';
 
 const ceilings = (...raw: Record<string, unknown>[]) =>
   readCeilings(

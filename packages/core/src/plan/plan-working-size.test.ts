@@ -1,24 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
+import { buildRecipe } from '../test-support/recipes.ts';
 import { buildVideoFacts } from '../test-support/facts.ts';
-import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { planWorkingSize } from './plan-working-size.ts';
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
-const mirrored = { ...createPlainRecipe(), isMirrored: true };
+const mirrored = buildRecipe({ isMirrored: true });
 const known = (changes: Parameters<typeof buildVideoFacts>[0] = {}) => {
-  const facts = buildVideoFacts(changes);
-  return {
-    container: facts.container,
-    sizeBytes: facts.sizeBytes,
-    durationUs: 60_000_000,
-    video: facts.video!,
-    sound: facts.sound,
-    frames,
-  };
+  const { video } = buildVideoFacts(changes);
+  if (!video) throw new TypeError('A picture was expected.');
+  return video;
 };
 
 describe('planWorkingSize', () => {
@@ -29,7 +22,7 @@ describe('planWorkingSize', () => {
   });
 
   it('lies as the take does: before turning', () => {
-    const turned = { ...mirrored, turnDegrees: 90 as const };
+    const turned = buildRecipe({ isMirrored: true, turnDegrees: 90 });
     expect(
       planWorkingSize(known(), turned, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
     ).toEqual({ widthPx: 854, heightPx: 480 });
@@ -50,9 +43,5 @@ describe('planWorkingSize', () => {
         [],
       ),
     ).toEqual({ widthPx: 1920, heightPx: 1080 });
-  });
-
-  it('is not wanted where nothing can be made', () => {
-    expect(planWorkingSize(known(), mirrored, limits({ kind: 'file-size', maxBytes: 100_000 }))).toBeNull();
   });
 });

@@ -1,20 +1,25 @@
 import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
-import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
-import { buildConstantFrameTimes } from '../time/frame-times.ts';
-import { buildPlan, type PlanInput } from './build-plan.ts';
+import { buildRecipe } from '../test-support/recipes.ts';
+import { buildPhotoFacts, buildSeries, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
+import type { MediaFacts } from '../media/facts.ts';
+import type { Plan } from './plan.ts';
+import { buildPlan } from './build-plan.ts';
+import type { PlanInput } from './plan-input.ts';
 import { findWantedName, judgeMade, judgeTake, predictDurationUs, predictSubject } from './predict.ts';
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
+const origin = { spanCount: 1, clippedCount: 0, continuity: null };
+const subjectOf = (plan: Plan, facts: MediaFacts) =>
+  predictSubject(plan, facts, { wantedName: null, slotId: null, series: buildSeries(facts) });
 const planOf = (changes: Partial<PlanInput>) => {
   const { plan } = buildPlan({
     facts: buildVideoFacts(),
     recipe: createPlainRecipe(),
     limits: [],
-    frames,
+    series: buildSeries(changes.facts ?? buildVideoFacts()),
     takeName: 'take.mov',
     nameContext: null,
     ...changes,
@@ -27,11 +32,11 @@ describe('what a plan is expected to come out as', () => {
   it('a video: its own frames and size, and the level after the gain', () => {
     const facts = buildVideoFacts();
     const plan = planOf({
-      recipe: { ...createPlainRecipe(), keep: { startUs: 0, finishUs: 10_000_000 }, soundGainDb: 4 },
+      recipe: buildRecipe({ keep: { startUs: 0, finishUs: 10_000_000 }, soundGainDb: 4 }),
       limits: limits({ kind: 'picture-edge', edge: 'lines', max: 720 }),
     });
     expect(predictDurationUs(plan)).toBe(10_000_000);
-    expect(predictSubject(plan, facts, null)).toMatchObject({
+    expect(subjectOf(plan, facts)).toMatchObject({
       stage: 'planned',
       mediaKind: 'video',
       container: 'mp4',
@@ -40,17 +45,20 @@ describe('what a plan is expected to come out as', () => {
       widthPx: 1280,
       heightPx: 720,
       frameRate: 25,
-      loudnessLufs: -19.8,
+      loudnessLufs: expect.closeTo(-19.8, 6) as number,
       truePeakDbtp: -5,
       locationPresent: false,
       sha256: null,
     });
   });
   it('a photograph has no length, sound no picture', () => {
-    expect(
-      predictSubject(planOf({ facts: buildPhotoFacts(), frames: null }), buildPhotoFacts(), null),
-    ).toMatchObject({ mediaKind: 'photo', durationUs: null, hasSound: false, frameRate: null });
-    const sound = predictSubject(planOf({ facts: buildSoundFacts(), frames: null }), buildSoundFacts(), null);
+    expect(subjectOf(planOf({ facts: buildPhotoFacts() }), buildPhotoFacts())).toMatchObject({
+      mediaKind: 'photo',
+      durationUs: null,
+      hasSound: false,
+      frameRate: null,
+    });
+    const sound = subjectOf(planOf({ facts: buildSoundFacts() }), buildSoundFacts());
     expect(sound).toMatchObject({
       mediaKind: 'sound',
       durationUs: 60_000_000,
@@ -64,11 +72,7 @@ describe('what a plan is expected to come out as', () => {
       { sound: { ...buildSoundFacts().sound!, loudnessLufs: null, truePeakDbtp: null } },
     );
     expect(
-      predictSubject(
-        planOf({ facts: silent, recipe: { ...createPlainRecipe(), soundGainDb: 4 } }),
-        silent,
-        null,
-      ),
+      subjectOf(planOf({ facts: silent, recipe: buildRecipe({ soundGainDb: 4 }) }), silent),
     ).toMatchObject({ hasSound: true, loudnessLufs: null, truePeakDbtp: null });
   });
 });
@@ -99,7 +103,7 @@ describe('judging', () => {
   });
   it('a made file by what was measured on it, whatever its plan had foretold', () => {
     const made = buildVideoFacts({}, { sizeBytes: 9_900_000, container: 'mp4' });
-    const findings = judgeMade(made, { fileName: 'Varga_RainOnTin.mp4' }, { limits: asked, nameContext });
+    const findings = judgeMade(made, 'Varga_RainOnTin.mp4', origin, { limits: asked, nameContext });
     expect(
       findings.map((finding) => [finding.kind, finding.state, finding.stage, finding.measuredOn]),
     ).toEqual([
@@ -107,11 +111,10 @@ describe('judging', () => {
       ['file-name', 'met', 'proven', made.sha256],
     ]);
     expect(
-      judgeMade(
-        { ...made, sizeBytes: 10_000_001 },
-        { fileName: 'Varga_RainOnTin.mp4' },
-        { limits: asked, nameContext },
-      )[0]?.state,
+      judgeMade({ ...made, sizeBytes: 10_000_001 }, 'Varga_RainOnTin.mp4', origin, {
+        limits: asked,
+        nameContext,
+      })[0]?.state,
     ).toBe('short');
   });
   it('no name is wanted of somebody who has none', () => {

@@ -1,5 +1,5 @@
 import { LEAST_BITS_PER_PIXEL } from '../fit/video-budget.ts';
-import { readLengthBounds } from '../limits/file-rows.ts';
+import { readLengthBounds } from '../limits/size-rows.ts';
 import type { Limit, LimitOf } from '../limits/limit.ts';
 import { readLimits, type ReadLimits } from '../limits/reader/read-limits.ts';
 import { writeLocalTime } from '../limits/words.ts';
@@ -8,7 +8,10 @@ import { formatDuration } from '../units/duration.ts';
 import type { Conflict } from '../limits/reader/merge-limits.ts';
 
 export interface ReadOptions {
-  /** Wall clock at the school, `2026-11-24T09:00`: "tomorrow" is counted from it. Without it due times are not read. */
+  /**
+   * Wall clock at the school, `2026-11-24T09:00`: "tomorrow" is counted from it. Without it due times are not
+   * read.
+   */
   readonly now?: string;
 }
 
@@ -16,8 +19,8 @@ export interface ReadOptions {
 export const MAX_INSTRUCTIONS = 200_000;
 
 /**
- * Turns a teacher's prose into limits with the stretches of text they came from, what was not understood, and what cannot be met
- * together. Deterministic and offline; never throws.
+ * Turns a teacher's prose into limits with the stretches of text they came from, what was not understood, and
+ * what cannot be met together. Deterministic and offline; never throws.
  */
 export function readInstructions(text: string, options: ReadOptions = {}): ReadLimits {
   const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), options.now ?? null);
@@ -33,7 +36,9 @@ export function readInstructions(text: string, options: ReadOptions = {}): ReadL
   };
 }
 
-/** Limits that no file can meet together, and due times that have passed, each with what would be possible. */
+/**
+ * Limits that no file can meet together, and due times that have passed, each with what would be possible.
+ */
 export function findConflicts(limits: readonly Limit[], now: string | null): Conflict[] {
   const conflicts: Conflict[] = [];
   const all = <K extends Limit['kind']>(kind: K) =>
@@ -104,7 +109,10 @@ const RATE = 25;
 const SOUND_BPS = 48_000;
 const leastBps = (lines: number) => lines * lines * (16 / 9) * RATE * LEAST_BITS_PER_PIXEL + SOUND_BPS;
 
-/** "10 minutes at 1080 lines in 5 MB": what the least length at the least picture needs, against the bytes allowed. */
+/**
+ * "10 minutes at 1080 lines in 5 MB": what the least length at the least picture needs, against the bytes
+ * allowed.
+ */
 function findImpossiblePair(limits: readonly Limit[]): Conflict | null {
   const length = limits.find(
     (limit): limit is LimitOf<'length'> =>

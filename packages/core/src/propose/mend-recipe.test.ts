@@ -1,52 +1,42 @@
 import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
-import { createPlainRecipe } from '../recipe/recipe.ts';
-import { buildPhotoFacts, buildVideoFacts } from '../test-support/facts.ts';
+import { EMPTY_SERIES } from '../series/take-series.ts';
+import { createPlainRecipe, readKeptRange } from '../recipe/recipe.ts';
+import { buildRecipe } from '../test-support/recipes.ts';
+import { buildPhotoFacts, buildSeries, buildVideoFacts } from '../test-support/facts.ts';
 import { mendRecipe } from './propose.ts';
 
-const analysis = {
-  frameTimesUs: Array.from({ length: 1500 }, (_, index) => index * 40_000),
-  frameEndUs: 60_000_000,
-  peaks: null,
-  filmstrip: null,
-  complexity: null,
-  keyframesUs: [],
-};
+const series = buildSeries(buildVideoFacts());
 const limit = (raw: Record<string, unknown>) => Limit.parse({ id: 'x', ...raw });
 
 describe('mendRecipe', () => {
   it('ends a part that is too long earlier, on a frame, and leaves its start', () => {
     const mended = mendRecipe(
-      { ...createPlainRecipe(), keep: { startUs: 4_000_000, finishUs: 50_000_000 } },
+      buildRecipe({ keep: { startUs: 4_000_000, finishUs: 50_000_000 } }),
       buildVideoFacts(),
-      analysis,
+      series,
       [limit({ kind: 'length', maxUs: 30_010_000 })],
     );
-    expect(mended.keep).toEqual({ startUs: 4_000_000, finishUs: 34_000_000 });
+    expect(readKeptRange(mended)).toEqual({ startUs: 4_000_000, finishUs: 34_000_000 });
   });
 
   it('sets one gain where the level lies outside, and leaves a level inside as the person set it', () => {
     const loud = [limit({ kind: 'loudness', min: -20, max: -14 })];
-    // The take measures −23.8 LUFS with a peak of −9 dBTP: 6.8 dB bring it to the middle, −17 LUFS, and the peak to −2.2.
-    expect(mendRecipe(createPlainRecipe(), buildVideoFacts(), analysis, loud).soundGainDb).toBeCloseTo(
-      6.8,
-      2,
-    );
-    expect(
-      mendRecipe({ ...createPlainRecipe(), soundGainDb: 5 }, buildVideoFacts(), analysis, loud).soundGainDb,
-    ).toBe(5);
+    // The take measures −23.8 LUFS with a peak of −9 dBTP: 6.8 dB bring it to the middle, −17 LUFS, and the
+    // peak to −2.2.
+    expect(mendRecipe(createPlainRecipe(), buildVideoFacts(), series, loud).sound.gainDb).toBeCloseTo(6.8, 2);
+    expect(mendRecipe(buildRecipe({ soundGainDb: 5 }), buildVideoFacts(), series, loud).sound.gainDb).toBe(5);
   });
 
   it('changes nothing else, and nothing of a photograph', () => {
-    const recipe = {
-      ...createPlainRecipe(),
+    const recipe = buildRecipe({
       turnDegrees: 90 as const,
       isMirrored: true,
       keep: { startUs: 0, finishUs: 10_000_000 },
-    };
+    });
     expect(
-      mendRecipe(recipe, buildVideoFacts(), analysis, [limit({ kind: 'length', maxUs: 30_000_000 })]),
+      mendRecipe(recipe, buildVideoFacts(), series, [limit({ kind: 'length', maxUs: 30_000_000 })]),
     ).toEqual(recipe);
-    expect(mendRecipe(recipe, buildPhotoFacts(), { ...analysis, frameTimesUs: [] }, [])).toBe(recipe);
+    expect(mendRecipe(recipe, buildPhotoFacts(), EMPTY_SERIES, [])).toBe(recipe);
   });
 });

@@ -1,13 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
-import { buildPhotoFacts, buildVideoFacts } from '../test-support/facts.ts';
-import { buildConstantFrameTimes } from '../time/frame-times.ts';
+import { buildPhotoFacts, buildSeries, buildVideoFacts } from '../test-support/facts.ts';
+import { readKeptRange } from '../recipe/recipe.ts';
+import { EMPTY_SERIES } from '../series/take-series.ts';
 import { propose } from './propose.ts';
 
-const frames = buildConstantFrameTimes(0, 1500, { numerator: 25, denominator: 1 });
-const analysis = {
-  frameTimesUs: [...frames.timesUs],
-  frameEndUs: frames.endUs,
+const series = buildSeries(buildVideoFacts(), {
   peaks: {
     columnsPerSecond: 20,
     peaks: [
@@ -16,18 +14,14 @@ const analysis = {
       ...new Array<number>(100).fill(0.001),
     ],
   },
-  filmstrip: null,
-  complexity: null,
-  keyframesUs: [],
-};
+});
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 
 describe('propose', () => {
   it('cuts on frames, inside the longest length', () => {
-    const { recipe } = propose(buildVideoFacts(), analysis, limits({ kind: 'length', maxUs: 30_010_000 }));
-    expect(recipe.keep?.startUs).toBe(4_520_000);
-    expect((recipe.keep?.finishUs ?? 0) - (recipe.keep?.startUs ?? 0)).toBe(30_000_000);
+    const { recipe } = propose(buildVideoFacts(), series, limits({ kind: 'length', maxUs: 30_010_000 }));
+    expect(readKeptRange(recipe)).toEqual({ startUs: 4_520_000, finishUs: 34_520_000 });
   });
 
   it('raises quiet sound to the middle of what is wanted, as far as the peak allows', () => {
@@ -36,17 +30,16 @@ describe('propose', () => {
       const facts = buildVideoFacts();
       return propose(
         { ...facts, sound: facts.sound && { ...facts.sound, loudnessLufs, truePeakDbtp } },
-        analysis,
+        series,
         asked,
-      ).recipe.soundGainDb;
+      ).recipe.sound.gainDb;
     };
-    expect([gain(-23.8, -9), gain(-23.8, -3), gain(-17, -1), gain(-8, -0.2)]).toEqual([6.8, 1.5, 0, -9]);
+    expect([gain(-23.8, -9), gain(-23.8, -3), gain(-17, -1), gain(-8, -0.2)]).toEqual([6.8, 1.3, 0, -9]);
   });
 
   it('leaves a photograph as it is', () =>
-    expect(propose(buildPhotoFacts(), { ...analysis, peaks: null }, []).recipe).toMatchObject({
-      keep: null,
-      turnDegrees: 0,
-      isMirrored: false,
+    expect(propose(buildPhotoFacts(), EMPTY_SERIES, []).recipe).toMatchObject({
+      spans: [],
+      picture: { turnDegrees: 0, isMirrored: false },
     }));
 });

@@ -1,9 +1,13 @@
 import type { Limit } from '../limits/limit.ts';
 import { turnSize, type TurnDegrees } from '../geometry/turn.ts';
-import type { TakeAnalysis } from '../media/analysis.ts';
 import type { MediaFacts } from '../media/facts.ts';
-import { readCeilings } from '../plan/read-ceilings.ts';
-import { createPlainRecipe, type Recipe } from '../recipe/recipe.ts';
+import type { Ceilings } from '../limits/ceilings.ts';
+import { readCeilings } from '../limits/steer.ts';
+import { isStillKind } from '../media/containers.ts';
+import { measureKeptLevel } from '../plan/measure-kept-level.ts';
+import type { TakeSeries } from '../series/take-series.ts';
+import type { SoundLevel } from '../sound/measure-level.ts';
+import { createPlainRecipe, keepRange, readKeptRange, type Recipe } from '../recipe/recipe.ts';
 import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
 import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
 
@@ -14,69 +18,74 @@ export interface Proposal {
   readonly remarks: readonly string[];
 }
 
-/** True peak that a raised sound stays below, with room for what the coding adds (AAC moves it by up to 0.4 dB). */
+/**
+ * True peak that a raised sound stays below, with room for what the coding adds (AAC moves it by up to 0.4
+ * dB).
+ */
 const PEAK_CEILING_DBTP = -1;
-const CODING_ROOM_DB = 0.5;
+const CODING_ROOM_DB = 0.7;
 
 /** The complete proposal for a take that has just come in: what one press on "Fit it for me" does. */
-export function propose(facts: MediaFacts, analysis: TakeAnalysis, limits: readonly Limit[]): Proposal {
+export function propose(facts: MediaFacts, series: TakeSeries, limits: readonly Limit[]): Proposal {
   const ceilings = readCeilings(limits, facts.kind);
   const recipe = createPlainRecipe();
-  if (facts.kind === 'photo' || facts.durationUs === null) return { recipe, range: null, remarks: [] };
-  const frames: FrameTimes | null = facts.video
-    ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs }
-    : null;
+  if (isStillKind(facts.kind) || facts.durationUs === null) return { recipe, range: null, remarks: [] };
+  const frames: FrameTimes | null = facts.video ? series.frames : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
-  const suggestion = suggestRange(wholeUs, analysis.peaks, ceilings);
+  const suggestion = suggestRange(wholeUs, series.peaks, ceilings);
   const range = frames ? keepWithin(frames, suggestion.range, ceilings.maxUs) : suggestion.range;
   const remarks: string[] = [];
   if (suggestion.cutsPerformance)
     remarks.push('The performance is longer than is allowed: see which part you want to keep.');
   const isWhole = range.startUs <= (frames?.timesUs[0] ?? 0) && range.finishUs >= wholeUs;
+  const kept = keepRange(recipe, isWhole ? null : range);
   return {
-    recipe: { ...recipe, keep: isWhole ? null : range, soundGainDb: proposeGain(facts, ceilings) },
+    recipe: withGain(kept, proposeGain(measureKeptLevel(facts, series, kept), ceilings)),
     range: { ...suggestion, range },
     remarks,
   };
 }
 
 /**
- * What "Fit it for me" changes of a recipe that a person has already worked on: only what the limits need and a machine can do alone
- * (a part that is too long ends earlier, a level outside the limits gets one gain). Everything else stays as the person left it.
+ * What "Fit it for me" changes of a recipe that a person has already worked on: only what the limits need and
+ * a machine can do alone (a part that is too long ends earlier, a level outside the limits gets one gain).
+ * Everything else stays as the person left it.
  */
 export function mendRecipe(
   recipe: Recipe,
   facts: MediaFacts,
-  analysis: TakeAnalysis,
+  series: TakeSeries,
   limits: readonly Limit[],
 ): Recipe {
-  if (facts.kind === 'photo' || facts.durationUs === null) return recipe;
+  if (isStillKind(facts.kind) || facts.durationUs === null) return recipe;
   const ceilings = readCeilings(limits, facts.kind);
-  const frames: FrameTimes | null = facts.video
-    ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs }
-    : null;
+  const frames: FrameTimes | null = facts.video ? series.frames : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
-  const keep = recipe.keep ?? { startUs: frames?.timesUs[0] ?? 0, finishUs: wholeUs };
+  if (recipe.spans.length > 1) return recipe;
+  const keep = readKeptRange(recipe) ?? { startUs: frames?.timesUs[0] ?? 0, finishUs: wholeUs };
   const isTooLong = ceilings.maxUs !== null && keep.finishUs - keep.startUs > ceilings.maxUs;
   const shorter =
     isTooLong && ceilings.maxUs !== null
       ? { startUs: keep.startUs, finishUs: keep.startUs + ceilings.maxUs }
       : null;
-  const [loudness, peak] = [facts.sound?.loudnessLufs ?? null, facts.sound?.truePeakDbtp ?? null];
-  const level = (loudness ?? 0) + recipe.soundGainDb;
-  const isLevelOff =
-    loudness !== null &&
-    ceilings.loudness !== null &&
-    (level < (ceilings.loudness.min ?? -Infinity) || level > (ceilings.loudness.max ?? Infinity));
-  const isPeakOff =
-    peak !== null &&
-    ceilings.maxPeakDbtp !== null &&
-    peak + recipe.soundGainDb > ceilings.maxPeakDbtp - CODING_ROOM_DB;
-  return {
-    ...recipe,
-    ...(shorter ? { keep: frames ? keepWithin(frames, shorter, ceilings.maxUs) : shorter } : {}),
-    ...(isLevelOff || isPeakOff ? { soundGainDb: proposeGain(facts, ceilings) } : {}),
-  };
+  const kept = shorter
+    ? keepRange(recipe, frames ? keepWithin(frames, shorter, ceilings.maxUs) : shorter)
+    : recipe;
+  const level = measureKeptLevel(facts, series, kept);
+  return isLevelOff(level, recipe.sound.gainDb, ceilings)
+    ? withGain(kept, proposeGain(level, ceilings))
+    : kept;
+}
+
+const withGain = (recipe: Recipe, gainDb: number): Recipe => ({ ...recipe, sound: { gainDb } });
+
+function isLevelOff(level: SoundLevel | null, gainDb: number, ceilings: Ceilings): boolean {
+  const [loudness, peak] = [level?.loudnessLufs ?? null, level?.truePeakDbtp ?? null];
+  const { min, max } = ceilings.loudness ?? { min: null, max: null };
+  const isLoudnessOff =
+    loudness !== null && (loudness + gainDb < (min ?? -Infinity) || loudness + gainDb > (max ?? Infinity));
+  const highest = ceilings.maxPeakDbtp === null ? Infinity : ceilings.maxPeakDbtp - CODING_ROOM_DB;
+  return isLoudnessOff || (peak !== null && peak + gainDb > highest);
 }
 
 /** Frame-exact, and never longer than allowed: a finish that snaps over the ceiling goes one frame back. */
@@ -92,10 +101,12 @@ function keepWithin(
   return finishUs > snapped.startUs ? { startUs: snapped.startUs, finishUs } : snapped;
 }
 
-/** One gain to the middle of the wanted loudness, no higher than the peak allows; 0 where nothing is asked. */
-function proposeGain(facts: MediaFacts, ceilings: ReturnType<typeof readCeilings>): number {
-  const loudness = facts.sound?.loudnessLufs ?? null;
-  const peak = facts.sound?.truePeakDbtp ?? null;
+/**
+ * One gain to the middle of the wanted loudness, no higher than the peak allows; 0 where nothing is asked.
+ */
+function proposeGain(level: SoundLevel | null, ceilings: Ceilings): number {
+  const loudness = level?.loudnessLufs ?? null;
+  const peak = level?.truePeakDbtp ?? null;
   if (loudness === null || peak === null) return 0;
   const ceilingDb = Math.min(ceilings.maxPeakDbtp ?? PEAK_CEILING_DBTP, PEAK_CEILING_DBTP) - CODING_ROOM_DB;
   const highest = ceilingDb - peak;
@@ -104,7 +115,7 @@ function proposeGain(facts: MediaFacts, ceilings: ReturnType<typeof readCeilings
     const { min, max } = ceilings.loudness;
     const isInside = loudness >= (min ?? -Infinity) && loudness <= (max ?? Infinity);
     const target =
-      min !== null && max !== null ? (min + max) / 2 : min !== null ? min + 1 : (max ?? loudness) - 1;
+      min !== null && max !== null ? (min + max) / 2 : min !== null ? min + 1.2 : (max ?? loudness) - 1.2;
     if (!isInside)
       gainDb = target - loudness > 0 ? Math.max(0, Math.min(target - loudness, highest)) : target - loudness;
   }
@@ -121,7 +132,8 @@ export function suggestTurn(
 ): TurnDegrees | null {
   const picture = facts.video ?? facts.photo;
   if (!picture) return null;
-  const size = turnSize(picture, recipe.turnDegrees);
+  const { turnDegrees } = recipe.picture;
+  const size = turnSize(picture, turnDegrees);
   const isHeld = wanted === 'landscape' ? size.widthPx > size.heightPx : size.heightPx > size.widthPx;
-  return isHeld ? null : (((recipe.turnDegrees + 90) % 360) as TurnDegrees);
+  return isHeld ? null : (((turnDegrees + 90) % 360) as TurnDegrees);
 }

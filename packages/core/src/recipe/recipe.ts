@@ -1,64 +1,78 @@
 import { z } from 'zod';
-import { TimeRange } from '../time/range.ts';
 import { TurnDegrees } from '../geometry/turn.ts';
+import { writeCanonicalJson } from '../json/canonical-json.ts';
+import type { TimeRange } from '../time/range.ts';
 
-export const RECIPE_VERSION = 1;
+export const RECIPE_VERSION = 2;
 
-/** What a person has chosen in Fit in place of the best that fits. */
-export const FitChoice = z
-  .object({
-    /** Short edge in pixels; null leaves it to the plan. */
-    lines: z.int().min(64).max(4320).nullable(),
-    /** 2 keeps every other frame. */
-    rateDivisor: z.union([z.literal(1), z.literal(2)]),
-    /** No more bytes than this for the whole file; null for the limit's own. */
-    maxBytes: z.int().positive().nullable(),
-    /** Bits a second of a stereo pair; null for what the plan would give it. */
-    soundBps: z.int().min(32_000).max(512_000).nullable(),
-  })
-  .strict();
-export type FitChoice = z.infer<typeof FitChoice>;
+/** A take that goes into the result, and where it lies in time. */
+export const RecipeSource = z.strictObject({
+  /** Its id; null is the take that the recipe belongs to. */
+  takeId: z.string().min(1).max(64).nullable(),
+  /** Picture and sound, or a separate recording of the sound alone. */
+  role: z.enum(['take', 'sound']),
+  /** What has to be added to its own times. */
+  offsetUs: z.int(),
+});
+export type RecipeSource = z.infer<typeof RecipeSource>;
 
-/** What to do to a take; plain data, engine-neutral, never touching the take itself. */
+/** One stretch that is kept of a source, in its own presentation time; start inclusive, finish exclusive. */
+export const RecipeSpan = z
+  .strictObject({ source: z.int().nonnegative(), startUs: z.int().min(0), finishUs: z.int().min(1) })
+  .refine((span) => span.finishUs > span.startUs, { message: 'The finish has to come after the start.' });
+export type RecipeSpan = z.infer<typeof RecipeSpan>;
+
+/** What to do to one take or several; plain data, engine-neutral, never touching the takes themselves. */
 export const Recipe = z
-  .object({
+  .strictObject({
     version: z.literal(RECIPE_VERSION),
-    /** The part that is kept, in the take's own presentation time; null keeps all of it. */
-    keep: TimeRange.nullable(),
-    /** Clockwise, after the take has been stood upright by its own metadata. */
-    turnDegrees: TurnDegrees,
-    /** Left and right exchanged, after turning. */
-    isMirrored: z.boolean(),
-    /** One gain for the whole take; 0 leaves the sound as it is. */
-    soundGainDb: z.number().min(-40).max(40),
-    /** null makes the best that fits. */
-    fit: FitChoice.nullable().default(null),
+    sources: z.array(RecipeSource).min(1).max(16),
+    /** What is kept, in this order; none keeps all of the first source. */
+    spans: z.array(RecipeSpan).max(200),
+    picture: z.strictObject({
+      /** Clockwise, after the take has been stood upright by its own metadata. */
+      turnDegrees: TurnDegrees,
+      /** Left and right exchanged, after turning. */
+      isMirrored: z.boolean(),
+    }),
+    sound: z.strictObject({
+      /** One gain for all of it; 0 leaves the sound as it is. */
+      gainDb: z.number().min(-40).max(40),
+    }),
+    /** An opening card; none can be made yet. */
+    card: z.null(),
   })
-  .strict();
+  .refine((recipe) => recipe.spans.every((span) => span.source < recipe.sources.length), {
+    message: 'A span names a source that the recipe does not have.',
+  });
 export type Recipe = z.infer<typeof Recipe>;
 
 export function createPlainRecipe(): Recipe {
   return {
     version: RECIPE_VERSION,
-    keep: null,
-    turnDegrees: 0,
-    isMirrored: false,
-    soundGainDb: 0,
-    fit: null,
+    sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
+    spans: [],
+    picture: { turnDegrees: 0, isMirrored: false },
+    sound: { gainDb: 0 },
+    card: null,
   };
 }
 
-/** Whether two recipes ask for the same file. */
+/** Whether two recipes ask for the same. */
 export function isSameRecipe(left: Recipe, right: Recipe): boolean {
-  return (
-    left.keep?.startUs === right.keep?.startUs &&
-    left.keep?.finishUs === right.keep?.finishUs &&
-    left.turnDegrees === right.turnDegrees &&
-    left.isMirrored === right.isMirrored &&
-    left.soundGainDb === right.soundGainDb &&
-    left.fit?.lines === right.fit?.lines &&
-    left.fit?.rateDivisor === right.fit?.rateDivisor &&
-    left.fit?.maxBytes === right.fit?.maxBytes &&
-    left.fit?.soundBps === right.fit?.soundBps
-  );
+  return writeCanonicalJson(left) === writeCanonicalJson(right);
+}
+
+/** What is kept of a take whose recipe has one stretch; null where all of it is, or where there are several. */
+export function readKeptRange(recipe: Recipe): TimeRange | null {
+  const [span, ...more] = recipe.spans;
+  return span && more.length === 0 ? { startUs: span.startUs, finishUs: span.finishUs } : null;
+}
+
+/** The same recipe keeping one stretch of its first source, or all of it. */
+export function keepRange(recipe: Recipe, range: TimeRange | null): Recipe {
+  return {
+    ...recipe,
+    spans: range ? [{ source: 0, startUs: range.startUs, finishUs: range.finishUs }] : [],
+  };
 }

@@ -12,23 +12,40 @@ const sound = Int16Array.from({ length: RATE * 6 }, (_, index) =>
 const shift = (samples: number) =>
   Int16Array.from({ length: sound.length }, (_, index) => sound[index - samples] ?? 0);
 
+const find = (source: Int16Array, made: Int16Array, maxUs: number, count = source.length) =>
+  findSoundOffset({ source, sourceFrom: 0, made, madeFrom: 0, count, rateHz: RATE, maxUs });
+
 describe('findSoundOffset', () => {
   it('finds by how much a sound comes too late or too early, to the sample', () => {
     fc.assert(
       fc.property(fc.integer({ min: -800, max: 800 }), (samples) => {
-        expect(findSoundOffset(sound, shift(samples), RATE, 120_000)?.offsetUs).toBe(
-          Math.round((samples * 1e6) / RATE),
-        );
+        expect(find(sound, shift(samples), 120_000)).toMatchObject({
+          state: 'same',
+          offsetUs: Math.round((samples * 1e6) / RATE),
+          isAmbiguous: false,
+        });
       }),
       { numRuns: 12 },
     );
   });
-  it('says nothing about silence, about what is too short, and about another sound', () => {
-    expect(findSoundOffset(new Int16Array(RATE * 3), new Int16Array(RATE * 3), RATE, 100_000)).toBeNull();
-    expect(findSoundOffset(sound.slice(0, 900), sound.slice(0, 900), RATE, 100_000)).toBeNull();
+
+  it('tells silence, and what is too short, from another sound', () => {
+    const silence = new Int16Array(RATE * 3);
+    expect(find(silence, silence, 100_000).state).toBe('silent');
+    expect(find(sound, sound, 100_000, 700).state).toBe('silent');
     const other = Int16Array.from({ length: sound.length }, (_, index) =>
       Math.round(9000 * Math.sin(index * 1.1 + Math.cos(index * 0.0071) * 40)),
     );
-    expect(findSoundOffset(sound, other, RATE, 100_000)).toBeNull();
+    expect(find(sound, other, 100_000).state).toBe('unlike');
+    expect(find(sound, new Int16Array(sound.length), 100_000).state).toBe('unlike');
+  });
+
+  it('takes the nearest place of a steady tone, and says that it fits at every period', () => {
+    const tone = Int16Array.from({ length: RATE * 4 }, (_, index) =>
+      Math.round(8000 * Math.sin((2 * Math.PI * 440 * index) / RATE)),
+    );
+    expect(find(tone, tone, 150_000)).toMatchObject({ state: 'same', offsetUs: 0, isAmbiguous: true });
+    const late = Int16Array.from({ length: tone.length }, (_, index) => tone[index - 2] ?? 0);
+    expect(find(tone, late, 150_000)).toMatchObject({ state: 'same', offsetUs: 250, isAmbiguous: true });
   });
 });

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { Limit } from '../limits/limit.ts';
 import { buildVideoFacts } from '../test-support/facts.ts';
 import { planVideoSound } from '../plan/plan-sound.ts';
-import { readCeilings } from '../plan/read-ceilings.ts';
+import { readCeilings } from '../limits/steer.ts';
 import { findSoundNeed, measureLowShare } from './sound-need.ts';
 
 const at50 = (peaks: number[]) => ({ columnsPerSecond: 50, peaks });

@@ -6,12 +6,16 @@ export type SoundNeed = 'music' | 'speech';
 const SPOKEN = /drama|theatre|theater|acting|speech|speak|oral|language|english|debate|poetry|storytelling/i;
 /** Windows whose mean stays below this hold nothing to judge by. */
 const SILENCE = 0.004;
-/** Speech falls below half of its mean in so many parts of each second, between syllables and words; held tones do not. */
+/**
+ * Speech falls below half of its mean in so many parts of each second, between syllables and words; held
+ * tones do not.
+ */
 const LEAST_LOW_SHARE = 0.3;
 
 /**
- * Music, unless both the subject is a spoken one and the sound comes and goes like speech: the share of parts of a second that are quieter than half of
- * that second's mean (after Saunders 1996, "Real-time discrimination of broadcast speech/music"). Without peaks the subject decides.
+ * Music, unless both the subject is a spoken one and the sound comes and goes like speech: the share of parts
+ * of a second that are quieter than half of that second's mean (after Saunders 1996, "Real-time
+ * discrimination of broadcast speech/music"). Without peaks the subject decides.
  */
 export function findSoundNeed(subject: string, peaks: SoundPeaks | null): SoundNeed {
   if (!SPOKEN.test(subject)) return 'music';
@@ -19,7 +23,9 @@ export function findSoundNeed(subject: string, peaks: SoundPeaks | null): SoundN
   return share === null || share >= LEAST_LOW_SHARE ? 'speech' : 'music';
 }
 
-/** Mean share, 0 to 1, of the parts of each second that are below half of its mean; null where all is silent. */
+/**
+ * Mean share, 0 to 1, of the parts of each second that are below half of its mean; null where all is silent.
+ */
 export function measureLowShare(peaks: SoundPeaks): number | null {
   const length = Math.max(4, Math.round(peaks.columnsPerSecond));
   const shares: number[] = [];

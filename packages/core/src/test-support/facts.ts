@@ -1,6 +1,10 @@
-import type { MediaFacts, PhotoFacts, SoundFacts, VideoFacts } from '../media/facts.ts';
+import { EMPTY_SERIES, type TakeSeries } from '../series/take-series.ts';
+import { buildConstantFrameTimes } from '../time/frame-times.ts';
+import type { DocumentFacts, MediaFacts, PhotoFacts, SoundFacts, VideoFacts } from '../media/facts.ts';
 
 const sound: SoundFacts = {
+  streamIndex: 1,
+  clippedCount: 0,
   codec: 'aac',
   profile: 'LC',
   channels: 2,
@@ -15,6 +19,7 @@ const sound: SoundFacts = {
   truePeakDbtp: -9,
 };
 const video: VideoFacts = {
+  streamIndex: 0,
   codec: 'h264',
   profile: 'High',
   level: '4.0',
@@ -52,6 +57,8 @@ const photo: PhotoFacts = {
 const base = {
   sha256: 'a'.repeat(64),
   moovFirst: null,
+  document: null,
+  continuity: null,
   captureTime: null,
   locationPresent: false,
   deviceSerialPresent: false,
@@ -105,4 +112,37 @@ export function buildSoundFacts(
     photo: null,
     ...all,
   };
+}
+
+/** Facts of a document of three pages with a picture in it. */
+export function buildDocumentFacts(
+  changes: Partial<DocumentFacts> = {},
+  all: Partial<MediaFacts> = {},
+): MediaFacts {
+  return {
+    ...base,
+    kind: 'document',
+    container: 'pdf',
+    sizeBytes: 5_600_000,
+    durationUs: null,
+    video: null,
+    sound: null,
+    photo: null,
+    document: {
+      pageCount: 3,
+      widthPx: 4032,
+      heightPx: 3024,
+      pictureCodec: 'jpeg',
+      pictureCount: 3,
+      ...changes,
+    },
+    ...all,
+  };
+}
+
+/** The series of a take of constant rate, or of sound alone without one. */
+export function buildSeries(facts: MediaFacts, changes: Partial<TakeSeries> = {}): TakeSeries {
+  const { video } = facts;
+  const frames = video ? buildConstantFrameTimes(video.startUs, video.frameCount, video.frameRate) : null;
+  return { ...EMPTY_SERIES, frames, ...changes };
 }

@@ -9,7 +9,10 @@ export interface FrameTimes {
   readonly endUs: number;
 }
 
-/** The index of the frame on screen at `instantUs`: the last one whose time is not after it (0 before the first). */
+/**
+ * The index of the frame on screen at `instantUs`: the last one whose time is not after it (0 before the
+ * first).
+ */
 export function findFrameAt(frames: FrameTimes, instantUs: number): number {
   let low = 0;
   let high = frames.timesUs.length - 1;
@@ -27,7 +30,10 @@ export function findTimeOfFrame(frames: FrameTimes, index: number): number {
   return frames.timesUs[Math.max(0, index)] ?? 0;
 }
 
-/** The frames of a range as indices: first inclusive, last exclusive. A frame belongs to the range that its start lies in. */
+/**
+ * The frames of a range as indices: first inclusive, last exclusive. A frame belongs to the range that its
+ * start lies in.
+ */
 export function findFramesOfRange(frames: FrameTimes, range: TimeRange): { first: number; last: number } {
   return {
     first: findFirstNotBefore(frames, range.startUs),
@@ -47,7 +53,9 @@ export function snapRangeToFrames(frames: FrameTimes, range: TimeRange): TimeRan
   return { startUs: findTimeOfFrame(frames, first), finishUs: findTimeOfFrame(frames, last) };
 }
 
-/** The frame times of a constant-rate video, computed as `startUs + index × denominator / numerator` seconds. */
+/**
+ * The frame times of a constant-rate video, computed as `startUs + index × denominator / numerator` seconds.
+ */
 export function buildConstantFrameTimes(
   startUs: number,
   frameCount: number,

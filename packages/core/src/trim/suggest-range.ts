@@ -23,9 +23,10 @@ const CONTRAST_DB = 20;
 const LEAST_TRIM_US = 1_500_000;
 
 /**
- * Suggests which part of a take to keep: from just before the first sustained sound to just after the last one,
- * inside the wanted length. Works on the sound alone; without sound, or where the ends are not clearly quieter
- * than the rest, the whole take stays. The result lies inside [0, durationUs] and never exceeds `bounds.maxUs`.
+ * Suggests which part of a take to keep: from just before the first sustained sound to just after the last
+ * one, inside the wanted length. Works on the sound alone; without sound, or where the ends are not clearly
+ * quieter than the rest, the whole take stays. The result lies inside [0, durationUs] and never exceeds
+ * `bounds.maxUs`.
  */
 export function suggestRange(
   durationUs: number,

@@ -1,6 +1,7 @@
 /**
- * Writes a byte count for people, decimal (1 MB = 10^6 bytes, IEC 80000-13), with three significant figures at most.
- * Rounds towards zero below a limit is not wanted here: the exact count belongs beside it (hover, receipt).
+ * Writes a byte count for people, decimal (1 MB = 10^6 bytes, IEC 80000-13), with three significant figures
+ * at most. Rounds towards zero below a limit is not wanted here: the exact count belongs beside it (hover,
+ * receipt).
  */
 export function formatBytes(sizeBytes: number): string {
   if (sizeBytes < 1000) return `${Math.round(sizeBytes)} B`;

@@ -1,6 +1,7 @@
 /**
- * Writes JSON in one form only, so that it can be signed: members sorted by UTF-16 code units, no white space,
- * numbers and strings as ECMAScript writes them (RFC 8785, JSON Canonicalization Scheme). Refuses what JSON cannot hold.
+ * Writes JSON in one form only, so that it can be signed: members sorted by UTF-16 code units, no white
+ * space, numbers and strings as ECMAScript writes them (RFC 8785, JSON Canonicalization Scheme). Refuses what
+ * JSON cannot hold.
  */
 export function writeCanonicalJson(value: unknown): string {
   if (value === null || typeof value === 'boolean' || typeof value === 'string') return JSON.stringify(value);

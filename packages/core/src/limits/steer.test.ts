@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { Limit } from '../limits/limit.ts';
-import { readCeilings } from './read-ceilings.ts';
+import { Limit } from './limit.ts';
+import { readCeilings } from './steer.ts';
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));

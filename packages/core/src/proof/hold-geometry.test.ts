@@ -1,0 +1,57 @@
+import { expect, it } from 'vitest';
+import type { ColorSignatures } from '../series/evidence.ts';
+import { holdColors } from './hold-color.ts';
+import { holdGeometry } from './hold-geometry.ts';
+
+const [W, H] = [96, 54];
+/** A soft scene in shares of its edges, sampled as a picture that shows `zoom` and is moved by `shift`. */
+function draw(zoom = 1, shiftX = 0, shiftY = 0, tint = 0): ColorSignatures {
+  const rgb = new Uint8Array(W * H * 3);
+  for (let y = 0; y < H; y += 1)
+    for (let x = 0; x < W; x += 1) {
+      const u = ((x + 0.5) / W - 0.5 - shiftX) / zoom + 0.5;
+      const v = ((y + 0.5) / H - 0.5 - shiftY) / zoom + 0.5;
+      const level =
+        120 + 50 * Math.sin(u * 14 + v * 3) + 40 * Math.cos(v * 11 - u * 2) + 20 * Math.sin(u * v * 25);
+      for (const channel of [0, 1, 2])
+        rgb[(y * W + x) * 3 + channel] = Math.max(
+          0,
+          Math.min(255, Math.round(level + (channel === 0 ? tint : 0))),
+        );
+    }
+  return { widthPx: W, heightPx: H, rgb, frameIndices: Int32Array.of(0) };
+}
+const stance = { turnDegrees: 0, isMirrored: false } as const;
+const source = draw();
+const pairs = [{ output: 0, madeAt: 0, source, sourceAt: 0 }];
+
+it('finds nothing where nothing is moved', () => {
+  const found = holdGeometry(draw(), pairs, stance);
+  for (const share of [found?.zoomX, found?.zoomY, found?.shiftX, found?.shiftY])
+    expect(Math.abs(share ?? NaN)).toBeLessThan(1e-6);
+});
+
+it.each([
+  [1.02, 0, 0],
+  [1, 0.012, 0],
+  [1, 0, -0.012],
+  [0.985, 0.006, 0.004],
+])('measures a zoom of %d and a shift of %d, %d within a fifth of a point', (zoom, shiftX, shiftY) => {
+  const found = holdGeometry(draw(zoom, shiftX, shiftY), pairs, stance);
+  if (!found) throw new Error('It has edges.');
+  expect(Math.abs(found.zoomX - (zoom - 1)) * W).toBeLessThan(0.3);
+  expect(Math.abs(found.shiftX - shiftX) * W).toBeLessThan(0.2);
+  expect(Math.abs(found.shiftY - shiftY) * H).toBeLessThan(0.2);
+});
+
+it('tells nothing of a picture without edges', () => {
+  const even = { ...source, rgb: new Uint8Array(W * H * 3).fill(90) };
+  expect(holdGeometry(even, [{ output: 0, madeAt: 0, source: even, sourceAt: 0 }], stance)).toBeNull();
+});
+
+it('colors are held by CIEDE2000: none for the same, more for a stronger tint', () => {
+  const of = (tint: number) => holdColors(draw(1, 0, 0, tint), pairs, stance).meanDeltaE;
+  expect(of(0)).toBe(0);
+  expect(of(12)).toBeGreaterThan(2);
+  expect(of(40)).toBeGreaterThan(of(12) + 2);
+});

@@ -1,0 +1,110 @@
+import { measureLuma } from '../color/standard-look.ts';
+import type { ColorSignatures } from '../series/evidence.ts';
+import type { ColorPair } from './hold-color.ts';
+import { mapPoints, type Stance } from './orient.ts';
+
+/** How a made picture lies against its source beyond turning: 0 everywhere where it lies just on it. */
+export interface GeometryMatch {
+  readonly picturesCompared: number;
+  /** How much larger it shows everything, as a share, along each edge: a crop is above 0. */
+  readonly zoomX: number;
+  readonly zoomY: number;
+  /** How far it is moved, as a share of the edge. */
+  readonly shiftX: number;
+  readonly shiftY: number;
+}
+
+/** Four unknowns: zoom and shift along each edge. */
+const UNKNOWNS = 4;
+
+/**
+ * Least squares over all points of all pairs: the difference of the two pictures as a sum of what a small zoom and
+ * a small shift along each edge would do (optical flow of first order; Lucas and Kanade 1981). Good to a fifth of a
+ * point for what is moved by up to two points. null where nothing has edges.
+ */
+export function holdGeometry(
+  made: ColorSignatures,
+  pairs: readonly ColorPair[],
+  stance: Stance,
+): GeometryMatch | null {
+  const { widthPx: w, heightPx: h } = made;
+  const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
+  const right = new Float64Array(UNKNOWNS);
+  const maps = new Map<ColorSignatures, Int32Array>();
+  for (const pair of pairs) {
+    const map = maps.get(pair.source) ?? mapPoints(pair.source, stance);
+    maps.set(pair.source, map);
+    if (map.length !== w * h) continue;
+    addPicture(
+      { w, h, normal, right },
+      readLuma(pair.source.rgb, pair.sourceAt * map.length, map),
+      readLuma(made.rgb, pair.madeAt * map.length, null, map.length),
+    );
+  }
+  const solved = solve(normal, right);
+  if (!solved) return null;
+  const [zoomX = 0, zoomY = 0, shiftX = 0, shiftY = 0] = solved;
+  return { picturesCompared: pairs.length, zoomX, zoomY, shiftX, shiftY };
+}
+
+function readLuma(
+  rgb: Uint8Array,
+  from: number,
+  map: Int32Array | null,
+  length = map?.length ?? 0,
+): Float32Array {
+  return Float32Array.from({ length }, (_, point) => {
+    const at = (from + (map ? (map[point] ?? 0) : point)) * 3;
+    return measureLuma(rgb[at] ?? 0, rgb[at + 1] ?? 0, rgb[at + 2] ?? 0);
+  });
+}
+
+function addPicture(
+  sums: { w: number; h: number; normal: Float64Array; right: Float64Array },
+  source: Float32Array,
+  made: Float32Array,
+): void {
+  const { w, h, normal, right } = sums;
+  const mean = (levels: Float32Array) => levels.reduce((sum, level) => sum + level, 0) / levels.length;
+  const shift = mean(made) - mean(source);
+  const at = (x: number, y: number) => source[y * w + x] ?? 0;
+  for (let y = 1; y < h - 1; y += 1)
+    for (let x = 1; x < w - 1; x += 1) {
+      const slopeX = ((at(x + 1, y) - at(x - 1, y)) / 2) * w;
+      const slopeY = ((at(x, y + 1) - at(x, y - 1)) / 2) * h;
+      // What is shown larger comes from nearer to the middle.
+      const terms = [-((x + 0.5) / w - 0.5) * slopeX, -((y + 0.5) / h - 0.5) * slopeY, -slopeX, -slopeY];
+      const difference = (made[y * w + x] ?? 0) - shift - at(x, y);
+      for (let row = 0; row < UNKNOWNS; row += 1) {
+        const own = terms[row] ?? 0;
+        right[row] = (right[row] ?? 0) + own * difference;
+        for (let column = 0; column < UNKNOWNS; column += 1) {
+          const place = row * UNKNOWNS + column;
+          normal[place] = (normal[place] ?? 0) + own * (terms[column] ?? 0);
+        }
+      }
+    }
+}
+
+/** Gaussian elimination with pivots; null where the equations do not tell. */
+function solve(normal: Float64Array, right: Float64Array): number[] | null {
+  const rows = Array.from({ length: UNKNOWNS }, (_, row) => [
+    ...normal.subarray(row * UNKNOWNS, (row + 1) * UNKNOWNS),
+    right[row] ?? 0,
+  ]);
+  for (let step = 0; step < UNKNOWNS; step += 1) {
+    const best = rows
+      .slice(step)
+      .reduce((left, each) => (Math.abs(each[step] ?? 0) > Math.abs(left[step] ?? 0) ? each : left));
+    const pivot = best[step] ?? 0;
+    if (Math.abs(pivot) < 1) return null;
+    const place = rows.indexOf(best);
+    [rows[step], rows[place]] = [best, rows[step] ?? best];
+    for (const [index, row] of rows.entries()) {
+      if (index === step) continue;
+      const factor = (row[step] ?? 0) / pivot;
+      rows[index] = row.map((value, column) => value - factor * (best[column] ?? 0));
+    }
+  }
+  return rows.map((row, index) => (row[UNKNOWNS] ?? 0) / (row[index] ?? 1));
+}

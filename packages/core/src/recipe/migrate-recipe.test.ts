@@ -1,0 +1,53 @@
+import { describe, expect, it } from 'vitest';
+import { openRecipe } from './migrate-recipe.ts';
+import { createPlainRecipe } from './recipe.ts';
+
+const first = {
+  version: 1,
+  keep: { startUs: 1_000_000, finishUs: 3_000_000 },
+  turnDegrees: 90,
+  isMirrored: true,
+  soundGainDb: -3,
+  fit: { sizeBytes: 5_000_000, shortEdgePx: 720 },
+};
+
+describe('a recipe of the first form', () => {
+  it('keeps everything that it said', () => {
+    const { recipe } = openRecipe({ ...first, fit: null });
+    expect(recipe).toEqual({
+      version: 2,
+      sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
+      spans: [{ source: 0, startUs: 1_000_000, finishUs: 3_000_000 }],
+      picture: { turnDegrees: 90, isMirrored: true },
+      sound: { gainDb: -3 },
+      card: null,
+    });
+  });
+
+  it('without a kept part keeps all of it, and may come from before there was a choice in Fit', () => {
+    const before: Record<string, unknown> = { ...first };
+    delete before.fit;
+    expect(openRecipe({ ...before, keep: null }).recipe.spans).toEqual([]);
+    expect(openRecipe({ ...before, keep: null }).fit).toBeNull();
+  });
+});
+
+describe('a recipe that asks for something unknown', () => {
+  it.each([
+    ['a new operation', { ...createPlainRecipe(), stabilise: true }],
+    [
+      'a new operation on the picture',
+      { ...createPlainRecipe(), picture: { turnDegrees: 0, isMirrored: false, crop: 1 } },
+    ],
+    ['a new operation in the first form', { ...first, fit: null, crop: 1 }],
+    ['another version', { ...createPlainRecipe(), version: 3 }],
+    [
+      'a part of a source that is not there',
+      { ...createPlainRecipe(), spans: [{ source: 4, startUs: 0, finishUs: 1 }] },
+    ],
+    ['nothing at all', null],
+  ])('is refused, not half carried out: %s', (_name, raw) => expect(() => openRecipe(raw)).toThrow());
+
+  it('in this form comes back as it is', () =>
+    expect(openRecipe(createPlainRecipe())).toEqual({ recipe: createPlainRecipe(), fit: null }));
+});

@@ -1,0 +1,101 @@
+import type { SoundPeaks, TakeComplexity } from '../media/analysis.ts';
+import type { FrameTimes } from '../time/frame-times.ts';
+import { readSeries, writeSeries, type ColumnArray, type SeriesBlob } from './series-blob.ts';
+import { SOUND_BLOCK_US, type SoundBlocks } from './sound-blocks.ts';
+
+/** What shaping and planning need along a take. */
+export interface TakeSeries {
+  /** Time of every frame; null for sound and photographs. */
+  readonly frames: FrameTimes | null;
+  /** Times of the keyframes, ascending. */
+  readonly keyframesUs: readonly number[];
+  readonly peaks: SoundPeaks | null;
+  readonly complexity: TakeComplexity | null;
+  readonly blocks: SoundBlocks | null;
+}
+
+export const EMPTY_SERIES: TakeSeries = {
+  frames: null,
+  keyframesUs: [],
+  peaks: null,
+  complexity: null,
+  blocks: null,
+};
+
+const FORMAT = 'take 1';
+/** Peaks are kept in steps of a ten-thousandth. */
+const PEAK_STEPS = 10_000;
+
+export function writeTakeSeries(series: TakeSeries): Uint8Array {
+  const { frames, peaks, complexity, blocks } = series;
+  const columns = {
+    ...(frames ? { frameTimesUs: Float64Array.from(frames.timesUs) } : {}),
+    keyframesUs: Float64Array.from(series.keyframesUs),
+    ...(peaks ? { peaks: Uint16Array.from(peaks.peaks, (peak) => Math.round(peak * PEAK_STEPS)) } : {}),
+    ...(complexity ? { complexityBits: Float64Array.from(complexity.bits) } : {}),
+    ...(blocks
+      ? {
+          powerLeft: blocks.powerLeft,
+          powerRight: blocks.powerRight,
+          powerMix: blocks.powerMix,
+          blockPeak: blocks.peak,
+          clipped: blocks.clipped,
+        }
+      : {}),
+  };
+  return writeSeries({
+    format: FORMAT,
+    facts: {
+      frameEndUs: frames?.endUs ?? null,
+      peaksPerSecond: peaks?.columnsPerSecond ?? null,
+      complexityColumnUs: complexity?.columnUs ?? null,
+      blocksStartUs: blocks?.startUs ?? null,
+      sides: blocks?.sides ?? null,
+    },
+    columns: columns as Record<string, ColumnArray>,
+  });
+}
+
+/** Throws a `RangeError` where the bytes are no series of a take. */
+export function readTakeSeries(bytes: Uint8Array): TakeSeries {
+  const blob = readSeries(bytes, FORMAT);
+  const { columns } = blob;
+  const fact = (name: string) => Number(blob.facts[name] ?? 0);
+  const list = (name: string) => Array.from(columns[name] ?? []);
+  return {
+    frames: columns.frameTimesUs ? { timesUs: list('frameTimesUs'), endUs: fact('frameEndUs') } : null,
+    keyframesUs: list('keyframesUs'),
+    peaks: columns.peaks
+      ? {
+          columnsPerSecond: fact('peaksPerSecond'),
+          peaks: list('peaks').map((step) => step / PEAK_STEPS),
+        }
+      : null,
+    complexity: columns.complexityBits
+      ? { columnUs: fact('complexityColumnUs'), bits: list('complexityBits') }
+      : null,
+    blocks: readBlocks(blob, fact),
+  };
+}
+
+function readBlocks({ columns }: SeriesBlob, fact: (name: string) => number): SoundBlocks | null {
+  const { powerLeft, powerRight, powerMix, blockPeak, clipped } = columns;
+  if (
+    !(powerLeft instanceof Float32Array) ||
+    !(powerRight instanceof Float32Array) ||
+    !(powerMix instanceof Float32Array) ||
+    !(blockPeak instanceof Float32Array) ||
+    !(clipped instanceof Uint16Array)
+  )
+    return null;
+  return {
+    blockUs: SOUND_BLOCK_US,
+    startUs: fact('blocksStartUs'),
+    sides: fact('sides') === 1 ? 1 : 2,
+    powerLeft,
+    powerRight,
+    powerMix,
+    peak: blockPeak,
+    clipped,
+  };
+}
