@@ -1,4 +1,10 @@
-export { bringIn, inspectMedia, type BringInOptions, type BroughtIn } from './bring-in/bring-in.ts';
+export {
+  bringIn,
+  inspectMedia,
+  type BringInOptions,
+  type BroughtIn,
+  type Inspected,
+} from './bring-in/bring-in.ts';
 export { makeFromTake, type MadeFromTake, type MakeFromTakeInput } from './make/make-from-take.ts';
 export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';
@@ -7,3 +13,5 @@ export { runPhotoChild } from './photo/run-photo-child.ts';
 export { hashFile } from './process/hash-file.ts';
 export type { OnProgress, Progress } from './process/progress.ts';
 export { runTool, type ToolResult, type ToolRun } from './process/run-tool.ts';
+export { proveTake, type ProveTakeInput, type TakeProof } from './prove/prove-take.ts';
+export { proveMade, type Proof, type ProveInput, type ProvenTake } from './prove/prove-made.ts';

@@ -1,30 +1,62 @@
 import {
+  EMPTY_EVIDENCE,
+  EMPTY_SERIES,
+  findJumps,
   findMediaKind,
-  type KnownEarly,
+  isStillKind,
+  type Evidence,
+  type Filmstrip,
   type MediaFacts,
   type SizePx,
-  type TakeAnalysis,
+  type TakeSeries,
+  type VideoFacts,
 } from '@apodix/core';
 import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { inspectTimed, type BuildOutput } from '../inspect/inspect-timed.ts';
+import { splitSound, type Chain } from '../graph/filter-graph.ts';
+import {
+  inspectTimed,
+  type DecodeExtras,
+  type KnownEarly,
+  type TimedInspection,
+} from '../inspect/inspect-timed.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
+import {
+  chooseEvidenceSizes,
+  probePictureEvidence,
+  type EvidenceSizes,
+} from '../inspect/probes/picture-evidence.ts';
+import { probeSoundBlocks } from '../inspect/probes/sound-blocks.ts';
+import { probeSoundEvidence } from '../inspect/probes/sound-evidence.ts';
 import { sniffFile } from '../inspect/sniff-file.ts';
-import { PhotoInspected } from '../photo/photo-request.ts';
+import { BT709_TAGS, buildPictureFilters } from '../picture/picture-filters.ts';
+import {
+  chooseIntermediateCrf,
+  INTERMEDIATE_VERSION,
+  LONGEST_COPIED_US,
+  planIntermediate,
+} from '../picture/intermediate.ts';
+import { inspectStill } from '../photo/inspect-still.ts';
 import { runPhotoChild } from '../photo/run-photo-child.ts';
-import { hashFile } from '../process/hash-file.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { BT709_TAGS, buildPictureFilters } from './picture-filters.ts';
-import { chooseIntermediateCrf, LONGEST_COPIED_US, planIntermediate } from '../make/working-files.ts';
 import { buildComplexityOutput, readComplexity } from './complexity.ts';
 import { measureProxy } from './measure-proxy.ts';
 import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
 
-export interface BroughtIn {
+/** What one look at a file leaves. */
+export interface Inspected {
   readonly facts: MediaFacts;
-  readonly analysis: TakeAnalysis;
+  readonly series: TakeSeries;
+  readonly evidence: Evidence;
+  /** What came out of decoding; null for what stands still. */
+  readonly decoded: { readonly frameCount: number; readonly errorCount: number } | null;
+  readonly intermediatePath: string | null;
+}
+
+export interface BroughtIn extends Omit<Inspected, 'intermediatePath' | 'decoded'> {
+  readonly filmstrip: Filmstrip | null;
   /** Files made on the side, by role; absent where the medium has none. */
   readonly files: {
     readonly intermediate?: string;
@@ -47,9 +79,10 @@ const PREVIEW_LONG_EDGE = 2048;
 const POSTER_LONG_EDGE = 480;
 
 /**
- * Judges and measures a file that has just come in and makes what is needed to work on it: for video an editing proxy,
- * a filmstrip and sound peaks in the same single decode pass; for photographs an upright sRGB preview.
- * Files are written into `folder`, which is made where it is missing. Throws an `ApodixError` where the file is refused.
+ * Judges and measures a file that has just come in and makes what is needed to work on it: for video an
+ * editing proxy, a filmstrip and sound peaks in the same single decode pass; for photographs an upright sRGB
+ * preview. Files are written into `folder`, which is made where it is missing. Throws an `ApodixError` where
+ * the file is refused.
  */
 export async function bringIn(
   path: string,
@@ -60,7 +93,7 @@ export async function bringIn(
   const meter = new ProgressMeter(options.onProgress);
   meter.begin('Looking at the file', 0, 0.05);
   const { container, sizeBytes } = await sniffFile(path);
-  if (findMediaKind(container) === 'photo')
+  if (isStillKind(findMediaKind(container)))
     return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
   meter.begin('Measuring every frame', 0.05, 1);
   const names = {
@@ -70,23 +103,31 @@ export async function bringIn(
     poster: join(folder, 'poster.jpg'),
     peaks: join(folder, 'peaks.pcm'),
   };
-  const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
+  const probes = new TakeProbes();
+  const inspected = await inspectTimed(path, container, sizeBytes, {
     ...(options.signal ? { signal: options.signal } : {}),
     onShare: (share) => meter.tell(share),
-    buildOutput: (known) => buildWorkingFiles(known, names, options.mostLines ?? null),
+    buildExtras: (known) => ({
+      probes: probes.build(known),
+      output: buildWorkingFiles(known, names, options.mostLines ?? null),
+    }),
   });
+  const { facts, evidence, blocks } = probes.finish(inspected);
   const stripSize = facts.video ? measureTile(facts.video) : null;
   return {
     facts,
-    analysis: {
-      frameTimesUs: frames ? [...frames.timesUs] : [],
-      frameEndUs: frames?.endUs ?? facts.durationUs ?? 0,
+    evidence,
+    series: {
+      frames: inspected.frames,
+      keyframesUs: inspected.keyframesUs,
       peaks: facts.sound ? await readPeaks(names.peaks) : null,
-      filmstrip: stripSize
-        ? { tileWidthPx: stripSize.widthPx, tileHeightPx: stripSize.heightPx, tileCount: STRIP_TILES }
-        : null,
       complexity: facts.video ? await readComplexity(names.proxy, options.signal) : null,
-      keyframesUs: [...keyframesUs],
+      blocks,
+    },
+    filmstrip: stripSize && {
+      tileWidthPx: stripSize.widthPx,
+      tileHeightPx: stripSize.heightPx,
+      tileCount: STRIP_TILES,
     },
     files: {
       proxy: names.proxy,
@@ -99,110 +140,129 @@ export async function bringIn(
 
 export interface InspectMediaOptions extends Pick<BringInOptions, 'signal'> {
   readonly onShare?: (share: number) => void;
-  readonly scratchFolder?: string;
+  /** Where working files of the measurement may go. */
+  readonly scratchFolder: string;
   /** A near-lossless copy of the picture to write on the way, where a size is chosen for it. */
   readonly intermediate?: {
     readonly path: string;
-    readonly chooseSize: (known: KnownEarly) => SizePx | null;
+    readonly chooseSize: (video: VideoFacts) => SizePx | null;
   };
-  /** What else to do with the picture while it is decoded; only without a scratch folder. */
+}
+
+/** The facts of a take with its series and what a proof rests on; for the command line. */
+export async function inspectMedia(path: string, options: InspectMediaOptions): Promise<Inspected> {
+  const { container, sizeBytes } = await sniffFile(path);
+  if (isStillKind(findMediaKind(container))) {
+    const { facts, evidence } = await inspectStill(path, container, sizeBytes, null, options.signal);
+    return { facts, evidence, series: EMPTY_SERIES, decoded: null, intermediatePath: null };
+  }
+  return withTemporaryFolder(options.scratchFolder, async (scratch) => {
+    const [pcmPath, smallPath] = [join(scratch, 'peaks.pcm'), join(scratch, 'small.mp4')];
+    const probes = new TakeProbes();
+    const inspected = await inspectTimed(path, container, sizeBytes, {
+      ...(options.signal ? { signal: options.signal } : {}),
+      ...(options.onShare ? { onShare: options.onShare } : {}),
+      buildExtras: (known) => ({
+        probes: probes.build(known),
+        output: buildScratchFiles(known, options.intermediate, pcmPath, smallPath),
+      }),
+    });
+    const { facts, evidence, blocks } = probes.finish(inspected);
+    const intermediatePath = nameIntermediate(facts, options.intermediate?.path ?? '').intermediate ?? null;
+    return {
+      facts,
+      evidence,
+      decoded: inspected.decoded,
+      intermediatePath,
+      series: {
+        frames: inspected.frames,
+        keyframesUs: inspected.keyframesUs,
+        peaks: facts.sound ? await readPeaks(pcmPath) : null,
+        complexity: facts.video ? await readComplexity(smallPath, options.signal) : null,
+        blocks,
+      },
+    };
+  });
+}
+
+export interface ProofInspection {
+  readonly facts: MediaFacts;
+  readonly evidence: Evidence;
+  readonly decoded: Inspected['decoded'];
+}
+
+export interface InspectForProofOptions {
+  readonly signal?: AbortSignal;
+  readonly onShare?: (share: number) => void;
+  /** Sizes of the small pictures; those of the recording, turned as the recipe turns it. */
+  readonly sizes: EvidenceSizes | null;
+  /** Frames that are wanted in color. */
+  readonly chooseColors: (known: KnownEarly) => readonly number[];
+  /** What else to do with the picture while it is decoded. */
   readonly alongside?: DecodeOutput;
 }
 
-/** The facts of a file with what a proposal needs; for the command line and for proving. */
-export async function inspectMedia(path: string, options: InspectMediaOptions = {}): Promise<BroughtIn> {
+/** Decodes a made file whole, once, and takes from it what its proof is held by. */
+export async function inspectForProof(
+  path: string,
+  options: InspectForProofOptions,
+): Promise<ProofInspection> {
   const { container, sizeBytes } = await sniffFile(path);
-  if (findMediaKind(container) === 'photo')
+  if (isStillKind(findMediaKind(container)))
     return {
-      facts: await inspectPhotoFile(path, container, sizeBytes, options.signal),
-      analysis: emptyAnalysis,
-      files: {},
+      ...(await inspectStill(path, container, sizeBytes, options.sizes, options.signal)),
+      decoded: null,
     };
-  const inspect = async (scratch: string | null) => {
-    const [pcmPath, smallPath] = [join(scratch ?? '', 'peaks.pcm'), join(scratch ?? '', 'small.mp4')];
-    const { facts, frames, keyframesUs } = await inspectTimed(path, container, sizeBytes, {
-      ...(options.signal ? { signal: options.signal } : {}),
-      ...(options.onShare ? { onShare: options.onShare } : {}),
-      buildOutput: ({ sound, video, frames, durationUs }) => {
-        if (scratch === null) return options.alongside;
-        const small = buildComplexityOutput(smallPath);
-        const size =
-          video && frames && durationUs <= LONGEST_COPIED_US
-            ? (options.intermediate?.chooseSize({ container, sizeBytes, durationUs, video, sound, frames }) ??
-              null)
-            : null;
-        const picture = !video
-          ? []
-          : size
-            ? [
-                `[picture]${buildPictureFilters(video, size, { isFast: false }).join(',')},split=2[i][s]`,
-                small.graph.replace('[picture]', '[s]'),
-              ]
-            : [small.graph];
-        return {
-          graph: [...picture, ...(sound ? [buildPeakGraph('[sound]')] : [])],
-          args: [
-            ...(size ? buildIntermediateArgs(durationUs, options.intermediate?.path ?? '') : []),
-            ...(video ? small.args : []),
-            ...(sound ? buildPeakArgs(pcmPath) : []),
-          ],
-        };
-      },
-    });
-    const peaks = scratch !== null && facts.sound ? await readPeaks(pcmPath) : null;
-    const complexity =
-      scratch !== null && facts.video ? await readComplexity(smallPath, options.signal) : null;
-    return {
-      facts,
-      analysis: {
-        frameTimesUs: frames ? [...frames.timesUs] : [],
-        frameEndUs: frames?.endUs ?? facts.durationUs ?? 0,
-        peaks,
-        filmstrip: null,
-        complexity,
-        keyframesUs: [...keyframesUs],
-      },
-      files: nameIntermediate(facts, options.intermediate?.path ?? ''),
-    };
-  };
-  if (options.scratchFolder === undefined) return inspect(null);
-  return withTemporaryFolder(options.scratchFolder, inspect);
+  const probes = new TakeProbes(options.sizes);
+  const inspected = await inspectTimed(path, container, sizeBytes, {
+    isProof: true,
+    ...(options.signal ? { signal: options.signal } : {}),
+    ...(options.onShare ? { onShare: options.onShare } : {}),
+    buildExtras: (known): DecodeExtras => ({
+      probes: probes.build(known, options.chooseColors(known)),
+      output: options.alongside,
+    }),
+  });
+  return { ...probes.finish(inspected), decoded: inspected.decoded };
 }
 
-const emptyAnalysis: TakeAnalysis = {
-  frameTimesUs: [],
-  frameEndUs: 0,
-  peaks: null,
-  filmstrip: null,
-  complexity: null,
-  keyframesUs: [],
-};
+/** The probes of a take, and what they leave together. */
+class TakeProbes {
+  readonly #sizes: EvidenceSizes | null;
+  #picture: ReturnType<typeof probePictureEvidence> | null = null;
+  #sound: ReturnType<typeof probeSoundEvidence> | null = null;
+  #blocks: ReturnType<typeof probeSoundBlocks> | null = null;
 
-async function inspectPhotoFile(
-  path: string,
-  container: MediaFacts['container'],
-  sizeBytes: number,
-  signal?: AbortSignal,
-): Promise<MediaFacts> {
-  const [answer, sha256] = await Promise.all([
-    runPhotoChild({ task: 'inspect', path, container }, signal),
-    hashFile(path, signal),
-  ]);
-  const inspected = PhotoInspected.parse(answer);
-  return {
-    kind: 'photo',
-    container,
-    sizeBytes,
-    sha256,
-    durationUs: null,
-    moovFirst: null,
-    video: null,
-    sound: null,
-    photo: inspected.photo,
-    captureTime: inspected.captureTime,
-    locationPresent: inspected.locationPresent,
-    deviceSerialPresent: inspected.deviceSerialPresent,
-  };
+  constructor(sizes: EvidenceSizes | null = null) {
+    this.#sizes = sizes;
+  }
+
+  build({ video, sound }: KnownEarly, colorFrames: readonly number[] | null = null) {
+    this.#picture = video
+      ? probePictureEvidence(video, this.#sizes ?? chooseEvidenceSizes(video), colorFrames)
+      : null;
+    this.#sound = sound ? probeSoundEvidence(sound) : null;
+    this.#blocks = sound ? probeSoundBlocks(sound) : null;
+    return [this.#picture, this.#sound, this.#blocks].filter((probe) => probe !== null);
+  }
+
+  finish({ facts, frames }: TimedInspection) {
+    const picture = this.#picture?.finish() ?? null;
+    const blocks = this.#blocks?.finish() ?? null;
+    const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
+    const evidence: Evidence = {
+      ...EMPTY_EVIDENCE,
+      signatures: picture?.signatures ?? null,
+      colors: picture?.colors ?? null,
+      sound: this.#sound?.finish() ?? null,
+    };
+    const continuity = frames ? findJumps(frames, evidence.signatures) : null;
+    return {
+      evidence,
+      blocks,
+      facts: { ...facts, continuity, sound: facts.sound && { ...facts.sound, clippedCount } },
+    };
+  }
 }
 
 async function bringInPhoto(
@@ -214,7 +274,7 @@ async function bringInPhoto(
   signal?: AbortSignal,
 ): Promise<BroughtIn> {
   meter.begin('Measuring the photograph', 0.05, 0.5);
-  const facts = await inspectPhotoFile(path, container, sizeBytes, signal);
+  const { facts, evidence } = await inspectStill(path, container, sizeBytes, null, signal);
   meter.begin('Making a preview', 0.5, 1);
   const proxy = join(folder, 'preview.jpg');
   const poster = join(folder, 'poster.jpg');
@@ -224,16 +284,46 @@ async function bringInPhoto(
   ];
   await runPhotoChild({ task: 'preview', path, container, outputs }, signal);
   meter.tell(1);
-  return { facts, analysis: emptyAnalysis, files: { proxy, poster } };
+  return { facts, evidence, series: EMPTY_SERIES, filmstrip: null, files: { proxy, poster } };
+}
+
+/** What measuring for the command line makes on the side. */
+function buildScratchFiles(
+  { video, sound, durationUs }: KnownEarly,
+  intermediate: InspectMediaOptions['intermediate'],
+  pcmPath: string,
+  smallPath: string,
+): DecodeOutput {
+  const size = video && durationUs <= LONGEST_COPIED_US ? (intermediate?.chooseSize(video) ?? null) : null;
+  const small = buildComplexityOutput(size ? 's' : 'picture', smallPath);
+  const reduce: Chain[] =
+    video && size
+      ? [
+          {
+            from: ['picture'],
+            filters: [...buildPictureFilters(video, size, { isFast: false, isDeep: true }), 'split=2'],
+            to: ['i', 's'],
+          },
+        ]
+      : [];
+  return {
+    takes: [...(video ? (['picture'] as const) : []), ...(sound ? (['sound'] as const) : [])],
+    chains: [...reduce, ...(video ? [small.chain] : []), ...(sound ? [buildPeakChain('sound')] : [])],
+    args: [
+      ...(size ? buildIntermediateArgs(durationUs, intermediate?.path ?? '') : []),
+      ...(video ? small.args : []),
+      ...(sound ? buildPeakArgs(pcmPath) : []),
+    ],
+  };
 }
 
 function buildWorkingFiles(
-  known: Parameters<BuildOutput>[0],
+  known: KnownEarly,
   names: { intermediate: string; proxy: string; strip: string; poster: string; peaks: string },
   mostLines: number | null,
-): ReturnType<BuildOutput> {
+): DecodeOutput {
   const { video, sound, durationUs } = known;
-  const graph: string[] = [];
+  const chains: Chain[] = [];
   const args: string[] = [];
   const proxyMaps: string[] = [];
   if (video) {
@@ -242,15 +332,34 @@ function buildWorkingFiles(
     const tile = measureTile(video);
     const stripRate = (STRIP_TILES * 1e6) / Math.max(1, durationUs);
     const posterAtS = Math.min(durationUs / 2e6, Math.max(0, durationUs / 1e6 - 0.5));
-    graph.push(
-      ...(inter
-        ? [
-            `[picture]${buildPictureFilters(video, inter, { isFast: false }).join(',')},split=2[i][small]`,
-            `[small]scale=${size.widthPx}:${size.heightPx}:flags=bilinear,split=3[p][t][o]`,
-          ]
-        : [`[picture]${buildPictureFilters(video, size, { isFast: true }).join(',')},split=3[p][t][o]`]),
-      `[t]setpts=PTS-STARTPTS,fps=${stripRate.toFixed(6)}:round=up:start_time=0,scale=${tile.widthPx}:${tile.heightPx},tpad=stop_mode=clone:stop=${STRIP_TILES},trim=end_frame=${STRIP_TILES},tile=${STRIP_TILES}x1[strip]`,
-      `[o]select='gte(t,${(posterAtS * 0.98).toFixed(3)})',trim=end_frame=1[poster]`,
+    const proxyFilters = inter
+      ? [`scale=${size.widthPx}:${size.heightPx}:flags=bilinear`, 'format=yuv420p']
+      : buildPictureFilters(video, size, { isFast: true });
+    if (inter)
+      chains.push({
+        from: ['picture'],
+        filters: [...buildPictureFilters(video, inter, { isFast: false, isDeep: true }), 'split=2'],
+        to: ['i', 'reduced'],
+      });
+    chains.push(
+      { from: [inter ? 'reduced' : 'picture'], filters: [...proxyFilters, 'split=3'], to: ['p', 't', 'o'] },
+      {
+        from: ['t'],
+        filters: [
+          'setpts=PTS-STARTPTS',
+          `fps=${stripRate.toFixed(6)}:round=up:start_time=0`,
+          `scale=${tile.widthPx}:${tile.heightPx}`,
+          `tpad=stop_mode=clone:stop=${STRIP_TILES}`,
+          `trim=end_frame=${STRIP_TILES}`,
+          `tile=${STRIP_TILES}x1`,
+        ],
+        to: ['strip'],
+      },
+      {
+        from: ['o'],
+        filters: [`select='gte(t,${(posterAtS * 0.98).toFixed(3)})'`, 'trim=end_frame=1'],
+        to: ['poster'],
+      },
     );
     if (inter) args.push(...buildIntermediateArgs(durationUs, names.intermediate));
     args.push(
@@ -304,15 +413,19 @@ function buildWorkingFiles(
     );
   }
   if (sound) {
-    graph.push(`[sound]asplit=2[a][k]`, buildPeakGraph('[k]'));
+    chains.push(splitSound('sound', ['a', 'k']), buildPeakChain('k'));
     args.push(...buildPeakArgs(names.peaks));
     proxyMaps.push('-map', '[a]', '-c:a', 'aac', '-b:a', '128k', '-ac', '2');
   }
   args.push(...proxyMaps, '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', names.proxy);
-  return { graph, args };
+  const takes = [...(video ? (['picture'] as const) : []), ...(sound ? (['sound'] as const) : [])];
+  return { takes, chains, args };
 }
 
-/** Half pictures cannot be taken apart any more once they have been scaled together: only whole ones leave a copy that is of use. */
+/**
+ * Half pictures cannot be taken apart any more once they have been scaled together: only whole ones leave a
+ * copy that is of use.
+ */
 function nameIntermediate(facts: MediaFacts, path: string): { intermediate?: string } {
   return facts.video?.interlace === 'progressive' && existsSync(path) ? { intermediate: path } : {};
 }
@@ -336,6 +449,8 @@ function buildIntermediateArgs(durationUs: number, path: string): string[] {
     '90000',
     '-map_metadata',
     '-1',
+    '-metadata',
+    `comment=${INTERMEDIATE_VERSION}`,
     '-f',
     'mp4',
     '-y',
@@ -343,8 +458,15 @@ function buildIntermediateArgs(durationUs: number, path: string): string[] {
   ];
 }
 
-function buildPeakGraph(pad: string): string {
-  return `${pad}aresample=${PEAK_RATE_HZ}:async=1:first_pts=0,aformat=sample_fmts=s16:channel_layouts=mono[peaks]`;
+function buildPeakChain(from: string): Chain {
+  return {
+    from: [from],
+    filters: [
+      `aresample=${PEAK_RATE_HZ}:async=1:first_pts=0`,
+      'aformat=sample_fmts=s16:channel_layouts=mono',
+    ],
+    to: ['peaks'],
+  };
 }
 
 function buildPeakArgs(path: string): string[] {

@@ -1,5 +1,6 @@
+import type { Chain } from '../graph/filter-graph.ts';
 import type { TakeComplexity } from '@apodix/core';
-import { buildToolFault } from '../process/fail.ts';
+import { buildToolFault } from '../process/run-tool.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 
@@ -7,10 +8,14 @@ const COLUMN_US = 1_000_000;
 /** Width of the small picture that is coded where there is no editing proxy to learn from. */
 const SMALL_WIDTH = 320;
 
-/** Graph and arguments that code `[picture]` small and quickly, only to see what it costs. */
-export function buildComplexityOutput(path: string): { graph: string; args: string[] } {
+/** Chain and arguments that code a picture small and quickly, only to see what it costs. */
+export function buildComplexityOutput(from: string, path: string): { chain: Chain; args: string[] } {
   return {
-    graph: `[picture]scale=${SMALL_WIDTH}:-2:flags=fast_bilinear,format=yuv420p[small]`,
+    chain: {
+      from: [from],
+      filters: [`scale=${SMALL_WIDTH}:-2:flags=fast_bilinear,format=yuv420p`],
+      to: ['small'],
+    },
     args: [
       '-map',
       '[small]',
@@ -37,10 +42,14 @@ export function buildComplexityOutput(path: string): { graph: string; args: stri
   };
 }
 
-/** Reads from a quickly coded MP4 how many bits each second of it took. Its times are counted from the start of the take. */
+/**
+ * Reads from a quickly coded MP4 how many bits each second of it took. Its times are counted from the start
+ * of the take.
+ */
 export async function readComplexity(path: string, signal?: AbortSignal): Promise<TakeComplexity | null> {
   const bits: number[] = [];
   const result = await runTool({
+    fault: null,
     tool: 'ffprobe',
     args: [
       '-v',

@@ -4,7 +4,10 @@ import { createReadStream } from 'node:fs';
 export const PEAK_RATE_HZ = 8000;
 const COLUMNS_PER_SECOND = 20;
 
-/** Reads mono 16-bit samples at 8 kHz from a file and keeps the highest absolute value of each twentieth of a second. */
+/**
+ * Reads mono 16-bit samples at 8 kHz from a file and keeps the highest absolute value of each twentieth of a
+ * second.
+ */
 export async function readPeaks(pcmPath: string): Promise<SoundPeaks> {
   const samplesPerColumn = PEAK_RATE_HZ / COLUMNS_PER_SECOND;
   const peaks: number[] = [];

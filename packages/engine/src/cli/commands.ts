@@ -4,25 +4,25 @@ import {
   buildPlan,
   findMissingStream,
   isEveryMustMet,
-  judgeTake,
+  judgeMade,
   Limits,
   LocalTime,
   planNextSample,
   planSamples,
+  openRecipe,
   propose,
   readInstructions,
-  Recipe,
-  type Finding,
   type Limit,
-  type MediaFacts,
-  type TakeAnalysis,
+  type OpenedRecipe,
 } from '@apodix/core';
 import { constants } from 'node:fs';
 import { access, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, dirname, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
-import { inspectMedia } from '../bring-in/bring-in.ts';
+import { z } from 'zod';
+import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
+import { proveTake } from '../prove/prove-take.ts';
 import { makeFromTake } from '../make/make-from-take.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
@@ -40,19 +40,24 @@ interface Options {
   readonly out?: string;
   readonly report?: string;
   readonly now?: string;
+  readonly source?: string;
+  readonly slot?: string;
 }
 
-/** Runs one command line (without program name) and gives its answer and exit code; throws `UsageError` and `ApodixError`. */
+/**
+ * Runs one command line (without program name) and gives its answer and exit code; throws `UsageError` and
+ * `ApodixError`.
+ */
 export async function runCommand(argv: readonly string[], signal: AbortSignal): Promise<CommandEnd> {
   const { command, file, options } = parseCommandLine(argv);
   if (command === 'help') return { answer: { usage }, exitCode: 0 };
   if (command === 'read-limits') return readLimitsCommand(file, options);
   await requireFile(file);
-  if (command === 'inspect') return { answer: (await inspectMedia(file, { signal })).facts, exitCode: 0 };
+  if (command === 'inspect') return inspectCommand(file, signal);
   const limits = await readLimits(options);
   if (command === 'propose') return proposeCommand(file, limits, signal);
   if (command === 'offers') return offersCommand(file, limits, options, signal);
-  if (command === 'prove') return proveCommand(file, limits, signal);
+  if (command === 'prove') return proveCommand(file, limits, options, signal);
   return makeCommand(file, limits, options, signal);
 }
 
@@ -75,6 +80,8 @@ function parseCommandLine(argv: readonly string[]): {
         out: { type: 'string' },
         report: { type: 'string' },
         now: { type: 'string' },
+        source: { type: 'string' },
+        slot: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });
@@ -139,13 +146,16 @@ async function readLimits(options: Options): Promise<Limit[]> {
   return parsed.data;
 }
 
-async function readRecipe(path: string): Promise<Recipe> {
-  const parsed = Recipe.safeParse(await readJson(path, 'recipe'));
-  if (!parsed.success)
-    throw new UsageError(
-      `The recipe does not have the form of docs/schemas/recipe.schema.json: ${describeIssues(parsed.error.issues)}`,
-    );
-  return parsed.data;
+/** A recipe of this form or of an older one, with what an older one said of Fit. */
+async function readRecipe(path: string): Promise<OpenedRecipe> {
+  const raw = await readJson(path, 'recipe');
+  try {
+    return openRecipe(raw);
+  } catch (error) {
+    if (!(error instanceof z.ZodError)) throw error;
+    const issues = describeIssues(error.issues);
+    throw new UsageError(`The recipe does not have the form of docs/schemas/recipe.schema.json: ${issues}`);
+  }
 }
 
 async function readJson(path: string, what: string): Promise<unknown> {
@@ -165,11 +175,18 @@ function describeIssues(issues: readonly { path: readonly PropertyKey[]; message
     .join('; ');
 }
 
+async function inspectCommand(file: string, signal: AbortSignal): Promise<CommandEnd> {
+  const { facts, series } = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
+  const times = facts.video?.rateKind === 'variable' ? series.frames?.timesUs : undefined;
+  const video = facts.video && { ...facts.video, ...(times ? { frameTimesUs: times } : {}) };
+  return { answer: { ...facts, video }, exitCode: 0 };
+}
+
 async function inspectForLimits(
   file: string,
   limits: readonly Limit[],
   signal: AbortSignal,
-): Promise<{ facts: MediaFacts; analysis: TakeAnalysis }> {
+): Promise<Inspected> {
   tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
   const inspected = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
   const missing = findMissingStream(limits, inspected.facts);
@@ -178,36 +195,39 @@ async function inspectForLimits(
 }
 
 async function proposeCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
-  const { facts, analysis } = await inspectForLimits(file, limits, signal);
-  return { answer: propose(facts, analysis, limits).recipe, exitCode: 0 };
+  const { facts, series } = await inspectForLimits(file, limits, signal);
+  return { answer: propose(facts, series, limits).recipe, exitCode: 0 };
 }
 
-/** Codes short samples of the take and answers what each size would look like: curves, and what one can choose between. */
+/**
+ * Codes short samples of the take and answers what each size would look like: curves, and what one can choose
+ * between.
+ */
 async function offersCommand(
   file: string,
   limits: Limit[],
   options: Options,
   signal: AbortSignal,
 ): Promise<CommandEnd> {
-  const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
-  const { facts, analysis } = await inspectForLimits(file, limits, signal);
-  const recipe = givenRecipe ?? propose(facts, analysis, limits).recipe;
-  const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
-  const spec = planSamples(facts, analysis, recipe, limits);
+  const given = options.recipe === undefined ? null : await readRecipe(options.recipe);
+  const { facts, series } = await inspectForLimits(file, limits, signal);
+  const recipe = given?.recipe ?? propose(facts, series, limits).recipe;
+  const spec = planSamples(facts, series, recipe, limits);
   if (!spec) throw new UsageError('offers needs a video.');
   const known = {
     facts,
     recipe,
     limits,
-    frames,
+    series,
+    choice: given?.fit ?? null,
     takeName: basename(file),
     nameContext: null,
-    complexity: analysis.complexity,
+    slotId: options.slot ?? null,
   };
   const samples = await sampleTake({
     sourcePath: resolve(file),
     facts,
-    frames,
+    series,
     recipe,
     spec,
     scratchFolder: tmpdir(),
@@ -220,24 +240,70 @@ async function offersCommand(
   return finish(options, { samples, ...buildOffers(input), refusals }, refusals.length > 0 ? 4 : 0);
 }
 
-async function proveCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
-  const { facts } = await inspectMedia(file, { signal });
-  const findings = judgeTake(facts, basename(file), { limits, nameContext: null }).map(
-    (finding): Finding => ({ ...finding, stage: 'proven' }),
-  );
+/**
+ * With `--source` the whole proof of a file that anybody may have made from it; without, only what the limits ask
+ * of the file itself.
+ */
+async function proveCommand(
+  file: string,
+  limits: Limit[],
+  options: Options,
+  signal: AbortSignal,
+): Promise<CommandEnd> {
+  if (options.source !== undefined) return proveAgainstTake(file, options.source, limits, options, signal);
+  const { facts } = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
+  const context = { limits, nameContext: null, slotId: options.slot ?? null };
+  const origin = {
+    spanCount: 1,
+    clippedCount: facts.sound?.clippedCount ?? null,
+    continuity: facts.continuity,
+  };
+  const findings = judgeMade(facts, basename(file), origin, context);
   const missing = findMissingStream(limits, facts);
   const everyMustMet = isEveryMustMet(findings) && missing === null;
-  return {
-    answer: {
-      file: basename(file),
-      sha256: facts.sha256,
-      sizeBytes: facts.sizeBytes,
-      everyMustMet,
-      ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}),
-      findings,
-    },
-    exitCode: everyMustMet ? 0 : 1,
+  const answer = {
+    file: basename(file),
+    sha256: facts.sha256,
+    sizeBytes: facts.sizeBytes,
+    everyMustMet,
+    ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}),
+    findings,
   };
+  return finish(options, answer, everyMustMet ? 0 : 1);
+}
+
+async function proveAgainstTake(
+  file: string,
+  source: string,
+  limits: Limit[],
+  options: Options,
+  signal: AbortSignal,
+): Promise<CommandEnd> {
+  await requireFile(source);
+  const recipe = options.recipe === undefined ? null : (await readRecipe(options.recipe)).recipe;
+  tellProgress({ stage: 'Holding it against the take', share: 0, secondsLeft: null });
+  const { facts, findings, isProven } = await proveTake({
+    madePath: resolve(file),
+    sourcePath: resolve(source),
+    recipe,
+    limits,
+    slotId: options.slot ?? null,
+    scratchFolder: tmpdir(),
+    signal,
+  });
+  const missing = findMissingStream(limits, facts);
+  const isWhole = isProven && missing === null;
+  const answer = {
+    file: basename(file),
+    source: basename(source),
+    sha256: facts.sha256,
+    sizeBytes: facts.sizeBytes,
+    isProven: isWhole,
+    everyMustMet: isEveryMustMet(findings) && missing === null,
+    ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}),
+    findings,
+  };
+  return finish(options, answer, isWhole ? 0 : 1);
 }
 
 async function makeCommand(
@@ -247,12 +313,14 @@ async function makeCommand(
   signal: AbortSignal,
 ): Promise<CommandEnd> {
   if (options.out === undefined) throw new UsageError('make needs --out FOLDER.');
-  const givenRecipe = options.recipe === undefined ? null : await readRecipe(options.recipe);
+  const given = options.recipe === undefined ? null : await readRecipe(options.recipe);
   tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
   const { recipe, refusals, planned, made } = await makeFromTake({
     path: resolve(file),
     limits,
-    recipe: givenRecipe,
+    recipe: given?.recipe ?? null,
+    choice: given?.fit ?? null,
+    slotId: options.slot ?? null,
     outputFolder: resolve(options.out),
     signal,
     onProgress: tellProgress,

@@ -2,7 +2,10 @@ import { ApodixError } from '@apodix/core';
 import { runCommand } from './commands.ts';
 import { UsageError, usage } from './usage.ts';
 
-/** Exit codes: 0 every must met, 1 a must falls short, 2 wrong usage, 3 refused input, 4 limits that cannot be met. */
+/**
+ * Exit codes: 0 every must met, 1 a must falls short, 2 wrong usage, 3 refused input, 4 limits that cannot be
+ * met.
+ */
 const controller = new AbortController();
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => controller.abort());
 

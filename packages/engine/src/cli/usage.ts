@@ -6,9 +6,12 @@ export const usage = `Usage:
   apodix inspect FILE
   apodix propose FILE (--limits LIMITS.json | --asks "MP4, at most 20 MB")
   apodix offers FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] [--report REPORT.json]
-  apodix make FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] --out FOLDER [--report REPORT.json]
+  apodix make FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] --out FOLDER
+              [--slot SLOT] [--report REPORT.json]
+  apodix prove MADE --source TAKE [--recipe RECIPE.json] (--limits LIMITS.json | --asks "…")
   apodix prove FILE (--limits LIMITS.json | --asks "…")
   apodix read-limits (FILE | -) [--now 2026-11-24T09:00]
 
 JSON goes to standard output, progress to standard error.
-Exit codes: 0 every must met · 1 a must falls short · 2 wrong usage · 3 the input was refused · 4 the limits cannot be met.`;
+Exit codes: 0 every must met (of prove with --source: every row of the proof too) · 1 a must falls short ·
+2 wrong usage · 3 the input was refused · 4 the limits cannot be met.`;

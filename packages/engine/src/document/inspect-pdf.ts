@@ -1,26 +1,30 @@
-import { ApodixError } from '@apodix/core';
+import { ApodixError, type SizePx } from '@apodix/core';
 import exifr from 'exifr';
 import { readFile } from 'node:fs/promises';
 import { PDFDict, PDFName, PDFRawStream, type PDFDocument } from 'pdf-lib';
 import type { z } from 'zod';
 import type { PhotoInspected } from '../photo/photo-request.ts';
 import { listPictures, openPdf, type PdfPicture } from './open-pdf.ts';
-import { countDrawnPages } from './rasterize-pdf.ts';
+import { drawPagesSmall } from './rasterize-pdf.ts';
 
 /** Pages without a picture are taken as drawn at this resolution. */
 const PAGE_DPI = 150;
 const POINTS_PER_INCH = 72;
 
 /**
- * Measures a document: its pages, and of the largest picture inside the size as it is shown (that of the first page at 150 dpi where there
- * is none). Every page is drawn to see that it can be read.
+ * Measures a document: its pages, and of the largest picture inside the size as it is shown (that of the
+ * first page at 150 dpi where there is none). Every page is drawn to see that it can be read.
  */
-export async function inspectPdf(path: string): Promise<z.infer<typeof PhotoInspected>> {
+export async function inspectPdf(
+  path: string,
+  wantedSmall: SizePx | null,
+): Promise<z.infer<typeof PhotoInspected>> {
   const document = await openPdf(await readFile(path));
   const pageCount = document.getPageCount();
-  const drawn = await countDrawnPages(path);
-  if (drawn !== pageCount)
-    throw new ApodixError('DAMAGED', { detail: `Of ${pageCount} pages ${drawn} can be read.` });
+  const small = wantedSmall ?? SMALL_PAGE;
+  const pages = await drawPagesSmall(path, small);
+  if (pages.count !== pageCount)
+    throw new ApodixError('DAMAGED', { detail: `Of ${pageCount} pages ${pages.count} can be read.` });
   const pictures = listPictures(document);
   const largest = pictures[0];
   const page = document.getPage(0);
@@ -28,25 +32,22 @@ export async function inspectPdf(path: string): Promise<z.infer<typeof PhotoInsp
   const [width, height] = largest
     ? [largest.widthPx, largest.heightPx]
     : [toPixels(page.getWidth()), toPixels(page.getHeight())];
-  const { captureTime, locationPresent, deviceSerialPresent } = await readPrivateFacts(document, pictures);
   return {
-    photo: {
-      codec: largest ? (largest.coding === 'jpeg' ? 'jpeg' : 'packed') : 'drawn',
+    photo: null,
+    document: {
+      pageCount,
       widthPx: isTurned ? height : width,
       heightPx: isTurned ? width : height,
-      orientation: 1,
-      bitDepth: 8,
-      channels: largest?.channels ?? 3,
-      hasAlpha: false,
-      colorProfile: null,
-      isProgressive: false,
-      frameCount: pageCount,
+      pictureCodec: largest ? (largest.coding === 'jpeg' ? 'jpeg' : 'packed') : null,
+      pictureCount: pictures.length,
     },
-    captureTime,
-    locationPresent,
-    deviceSerialPresent,
+    ...(await readPrivateFacts(document, pictures)),
+    small: { ...small, rgb: pages.rgb },
   };
 }
+
+/** Every page is held against that of the recording at this size, whatever its proportions. */
+const SMALL_PAGE: SizePx = { widthPx: 72, heightPx: 96 };
 
 function toPixels(points: number): number {
   return Math.max(1, Math.round((points / POINTS_PER_INCH) * PAGE_DPI));
@@ -58,7 +59,7 @@ async function readPrivateFacts(
   pictures: readonly PdfPicture[],
 ): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
   let [locationPresent, deviceSerialPresent] = [false, false];
-  for (const picture of pictures.filter((each) => each.coding === 'jpeg').slice(0, 40)) {
+  for (const picture of pictures.filter((each) => each.coding === 'jpeg')) {
     const tags = (await exifr
       .parse(Buffer.from(picture.stream.contents), { tiff: true, exif: true, gps: true, xmp: true })
       .catch(() => undefined)) as Record<string, unknown> | undefined;

@@ -1,10 +1,16 @@
-/** Segments that may hold who, where or with what: APP1 (Exif, XMP), APP13 (IPTC), comments (ITU-T T.81 B.2.4). */
+/**
+ * Segments that may hold who, where or with what: APP1 (Exif, XMP), APP13 (IPTC), comments (ITU-T T.81
+ * B.2.4).
+ */
 const PRIVATE = new Set([0xe1, 0xed, 0xfe]);
 /** APP2: a color profile, which a PDF says for itself. */
 const PROFILE = 0xe2;
 const START_OF_SCAN = 0xda;
 
-/** A JPEG without its private segments and, where asked, without its color profile; the coded picture is left as it is. */
+/**
+ * A JPEG without its private segments and, where asked, without its color profile; the coded picture is left
+ * as it is.
+ */
 export function stripJpeg(
   bytes: Uint8Array,
   options: { readonly withoutProfile?: boolean } = {},

@@ -30,7 +30,10 @@ export interface PdfPicture {
   readonly channels: 1 | 3;
 }
 
-/** Opens a document. Throws `LOCKED` where it is encrypted, `TRUNCATED`, `DAMAGED`, or `TOO_HEAVY` beyond 300 pages. */
+/**
+ * Opens a document. Throws `LOCKED` where it is encrypted, `TRUNCATED`, `DAMAGED`, or `TOO_HEAVY` beyond 300
+ * pages.
+ */
 export async function openPdf(bytes: Uint8Array): Promise<PDFDocument> {
   if (!Buffer.from(bytes.subarray(-2048)).includes('%%EOF')) throw new ApodixError('TRUNCATED');
   let document: PDFDocument;
@@ -83,15 +86,23 @@ export function listPictures(document: PDFDocument): PdfPicture[] {
   return pictures.sort((left, right) => right.widthPx * right.heightPx - left.widthPx * left.heightPx);
 }
 
-/** A picture inside as it can be opened: its JPEG without notes or profile, or its losslessly packed points, which with row filters are those of a PNG. */
+/** Writers put a line end or some padding behind the points. */
+const UNPACKED_ROOM = 65_536;
+
+/**
+ * A picture inside as it can be opened: its JPEG without notes or profile, or its losslessly packed points,
+ * which with row filters are those of a PNG.
+ */
 export function openPicture(picture: PdfPicture): Sharp {
   const { stream, widthPx, heightPx, channels } = picture;
   if (picture.coding === 'jpeg')
     return sharp(stripJpeg(stream.contents, { withoutProfile: true }), { failOn: 'error' });
-  if (readPredictor(stream.dict) === 1)
-    return sharp(inflateSync(stream.contents).subarray(0, widthPx * heightPx * channels), {
-      raw: { width: widthPx, height: heightPx, channels },
-    });
+  if (readPredictor(stream.dict) === 1) {
+    const size = widthPx * heightPx * channels;
+    // What unpacks to far more than its points is no picture, and would take all memory.
+    const points = inflateSync(stream.contents, { maxOutputLength: size + UNPACKED_ROOM });
+    return sharp(points.subarray(0, size), { raw: { width: widthPx, height: heightPx, channels } });
+  }
   const header = Buffer.alloc(13);
   header.writeUInt32BE(widthPx, 0);
   header.writeUInt32BE(heightPx, 4);

@@ -1,8 +1,9 @@
-import { ApodixError } from '@apodix/core';
+import { ApodixError, type SizePx } from '@apodix/core';
 import { readdir, readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { runTool } from '../process/run-tool.ts';
+import sharp from 'sharp';
+import { buildToolFault, runTool } from '../process/run-tool.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 
 const LIMITS = { seconds: 150, memoryBytes: 3_000_000_000, outputBytes: 2_000_000_000 };
@@ -28,17 +29,31 @@ export function rasterizeFirstPage(path: string, longEdgePx: number): Promise<Bu
   });
 }
 
-/** Draws every page small, and tells how many could be drawn: what can be drawn can be read. */
-export function countDrawnPages(path: string): Promise<number> {
+/**
+ * Draws every page small: what can be drawn can be read. Gives how many there are, and all of them one after another
+ * as R, G and B of eight bits at the given size, in base64.
+ */
+export function drawPagesSmall(path: string, size: SizePx): Promise<{ count: number; rgb: string }> {
   return withTemporaryFolder(tmpdir(), async (folder) => {
-    await drawPages(path, ['-gray', '-scale-to', '96', path, join(folder, 'page')]);
-    return (await readdir(folder)).length;
+    await drawPages(path, ['-png', '-scale-to', '192', path, join(folder, 'page')]);
+    const names = (await readdir(folder)).sort();
+    const pages: Buffer[] = [];
+    for (const name of names)
+      pages.push(
+        await sharp(join(folder, name))
+          .resize({ width: size.widthPx, height: size.heightPx, fit: 'fill', kernel: 'mitchell' })
+          .toColourspace('srgb')
+          .removeAlpha()
+          .raw()
+          .toBuffer(),
+      );
+    return { count: names.length, rgb: Buffer.concat(pages).toString('base64') };
   });
 }
 
 async function drawPages(path: string, args: readonly string[]): Promise<void> {
-  const result = await runTool({ tool: 'pdftoppm', args, limits: LIMITS });
-  if (result.isTimedOut) throw new ApodixError('TOO_HEAVY');
+  const result = await runTool({ tool: 'pdftoppm', fault: null, args, limits: LIMITS });
+  if (result.isTimedOut || result.isMissing) throw buildToolFault(result, 'DAMAGED');
   if (result.exitCode !== 0 || /Syntax Error|Couldn't/.test(result.stderrTail))
     throw new ApodixError('DAMAGED', { cause: new Error(`${path}: ${result.stderrTail}`) });
 }

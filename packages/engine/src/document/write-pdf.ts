@@ -3,14 +3,16 @@ import { readFile, writeFile } from 'node:fs/promises';
 import {
   concatTransformationMatrix,
   degrees,
+  PDFArray,
   PDFDict,
   PDFDocument,
   PDFName,
   PDFNumber,
   PDFRawStream,
+  PDFRef,
+  PDFStream,
   popGraphicsState,
   pushGraphicsState,
-  type PDFRef,
 } from 'pdf-lib';
 import sharp from 'sharp';
 import { findQuality } from '../photo/find-quality.ts';
@@ -48,8 +50,8 @@ export async function wrapInPdf(
 }
 
 /**
- * A document without private data that fits the bytes: as it is where that is enough, else its pictures are coded again, first at a lower
- * quality, then smaller. Text and drawings stay as they are.
+ * A document without private data that fits the bytes: as it is where that is enough, else its pictures are
+ * coded again, first at a lower quality, then smaller. Text and drawings stay as they are.
  */
 export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
   const bytes = await readFile(request.path);
@@ -85,26 +87,20 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
   const coded = pictures.filter((picture) => picture.coding !== null);
   let probes = 0;
   for (let scale = mostScale; ;) {
-    const points = await Promise.all(coded.map((picture) => openPoints(picture, scale)));
+    const open = holdPoints(scale);
     const coders = {
-      code: async (quality: number) =>
-        saveWith(
-          bytes,
-          request,
-          new Map(
-            await Promise.all(
-              coded.map(
-                async (picture, index) =>
-                  [picture.ref, await codePoints(points[index], quality, true)] as const,
-              ),
-            ),
-          ),
-        ),
-      probe: async (quality: number) =>
-        (await Promise.all(points.map((each) => codePoints(each, quality, false)))).reduce(
-          (sum, coded) => sum + coded.bytes.length,
-          PDF_FRAME_BYTES,
-        ),
+      code: async (quality: number) => {
+        const anew = new Map<PDFRef, CodedPicture>();
+        for (const picture of coded)
+          anew.set(picture.ref, await codePoints(await open(picture), quality, true));
+        return saveWith(bytes, request, anew);
+      },
+      probe: async (quality: number) => {
+        let sum = PDF_FRAME_BYTES;
+        for (const picture of coded)
+          sum += (await codePoints(await open(picture), quality, false)).bytes.length;
+        return sum;
+      },
       sizeOf: (saved: Uint8Array) => saved.length,
     };
     const isLast = scale <= leastScale * 1.001 || coded.length === 0;
@@ -123,6 +119,31 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
   }
 }
 
+/** Points that are kept between one try and the next; what goes beyond is opened again each time. */
+const MOST_HELD_BYTES = 256_000_000;
+
+/** Opens pictures one after another, so that a document of many pages takes no more memory than one of a few. */
+function holdPoints(scale: number): (picture: PdfPicture) => Promise<Points> {
+  const held = new Map<PDFRef, Points>();
+  let heldBytes = 0;
+  return async (picture) => {
+    const known = held.get(picture.ref);
+    if (known) return known;
+    const points = await openPoints(picture, scale);
+    if (heldBytes + points.data.length <= MOST_HELD_BYTES) {
+      held.set(picture.ref, points);
+      heldBytes += points.data.length;
+    }
+    return points;
+  };
+}
+
+interface CodedPicture {
+  readonly bytes: Buffer;
+  readonly widthPx: number;
+  readonly heightPx: number;
+}
+
 interface Points {
   readonly data: Buffer;
   readonly widthPx: number;
@@ -130,7 +151,10 @@ interface Points {
   readonly channels: 1 | 3;
 }
 
-/** Points of a picture, smaller by `scale`, in the numbers that the document gives them: no color is converted. */
+/**
+ * Points of a picture, smaller by `scale`, in the numbers that the document gives them: no color is
+ * converted.
+ */
 async function openPoints(picture: PdfPicture, scale: number): Promise<Points> {
   const { widthPx, heightPx, channels } = picture;
   const own =
@@ -151,12 +175,7 @@ async function openPoints(picture: PdfPicture, scale: number): Promise<Points> {
   return { data, widthPx: info.width, heightPx: info.height, channels };
 }
 
-async function codePoints(
-  points: Points | undefined,
-  quality: number,
-  isReal: boolean,
-): Promise<{ bytes: Buffer; widthPx: number; heightPx: number }> {
-  if (!points) throw new TypeError('Points were expected.');
+async function codePoints(points: Points, quality: number, isReal: boolean): Promise<CodedPicture> {
   const { data, widthPx, heightPx, channels } = points;
   const bytes = await sharp(data, { raw: { width: widthPx, height: heightPx, channels } })
     .toColourspace(channels === 1 ? 'b-w' : 'srgb')
@@ -165,11 +184,14 @@ async function codePoints(
   return { bytes, widthPx, heightPx };
 }
 
-/** The document with some pictures coded anew (never to more bytes than before), turned as asked, and without private data. */
+/**
+ * The document with some pictures coded anew (never to more bytes than before), turned as asked, and without
+ * private data.
+ */
 async function saveWith(
   bytes: Uint8Array,
   request: RenderRequest,
-  coded: ReadonlyMap<PDFRef, { bytes: Buffer; widthPx: number; heightPx: number }>,
+  coded: ReadonlyMap<PDFRef, CodedPicture>,
 ): Promise<Uint8Array> {
   const document = await openPdf(bytes);
   for (const picture of listPictures(document)) {
@@ -208,17 +230,42 @@ async function saveWith(
   return document.save({ useObjectStreams: true, addDefaultPage: false, updateFieldAppearances: false });
 }
 
-/** Takes out who wrote it and with what: the information dictionary and every metadata stream (ISO 32000-1, 14.3). */
+const METADATA = PDFName.of('Metadata');
+const EMBEDDED_FILE = PDFName.of('EmbeddedFile');
+/** Metadata, what programs keep for themselves, associated files, and the bytes of attached ones. */
+const PRIVATE_KEYS = [METADATA, PDFName.of('PieceInfo'), PDFName.of('AF'), PDFName.of('EF')];
+
+/**
+ * Takes out who wrote it and with what: the information dictionary, every metadata stream (ISO 32000-1, 14.3), files
+ * that are attached (7.11.4), and then every object that nothing leads to any more, whose bytes would stay otherwise.
+ */
 function removePrivateData(document: PDFDocument): void {
   const { context } = document;
   if (context.trailerInfo.Info) context.trailerInfo.Info = context.register(context.obj({}));
+  document.catalog.lookupMaybe(PDFName.of('Names'), PDFDict)?.delete(PDFName.of('EmbeddedFiles'));
   for (const [ref, object] of context.enumerateIndirectObjects()) {
-    const dict = object instanceof PDFRawStream ? object.dict : object instanceof PDFDict ? object : null;
-    if (object instanceof PDFRawStream && object.dict.get(PDFName.of('Type')) === PDFName.of('Metadata'))
-      context.delete(ref);
-    else {
-      dict?.delete(PDFName.of('Metadata'));
-      dict?.delete(PDFName.of('PieceInfo'));
-    }
+    const dict = object instanceof PDFStream ? object.dict : object instanceof PDFDict ? object : null;
+    const type = dict?.get(PDFName.of('Type'));
+    if (object instanceof PDFStream && (type === METADATA || type === EMBEDDED_FILE)) context.delete(ref);
+    else for (const name of PRIVATE_KEYS) dict?.delete(name);
   }
+  const reached = findReached(document);
+  for (const [ref] of context.enumerateIndirectObjects()) if (!reached.has(ref)) context.delete(ref);
+}
+
+/** Objects that something leads to, from the catalog and the information dictionary on. */
+function findReached({ context }: PDFDocument): Set<PDFRef> {
+  const reached = new Set<PDFRef>();
+  const open: unknown[] = [context.trailerInfo.Root, context.trailerInfo.Info];
+  while (open.length > 0) {
+    const object = open.pop();
+    if (object instanceof PDFRef) {
+      if (reached.has(object)) continue;
+      reached.add(object);
+      open.push(context.lookup(object));
+    } else if (object instanceof PDFArray) open.push(...object.asArray());
+    else if (object instanceof PDFDict) open.push(...object.values());
+    else if (object instanceof PDFStream) open.push(object.dict);
+  }
+  return reached;
 }

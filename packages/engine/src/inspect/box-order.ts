@@ -1,8 +1,8 @@
 import { open } from 'node:fs/promises';
 
 /**
- * Whether the index (`moov`) stands before the media (`mdat`) in an ISO base media file (ISO/IEC 14496-12 8.2.1).
- * null where either is missing.
+ * Whether the index (`moov`) stands before the media (`mdat`) in an ISO base media file (ISO/IEC 14496-12
+ * 8.2.1). null where either is missing.
  */
 export async function isMoovFirst(path: string): Promise<boolean | null> {
   const boxes = await readTopBoxes(path);

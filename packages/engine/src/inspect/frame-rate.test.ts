@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import type { FrameTimes } from '@apodix/core';
 import { measureFrameRate, parseRational } from './frame-rate.ts';
 
-const at = (count: number, timeOf: (index: number) => number) =>
-  Array.from({ length: count }, (_, index) => Math.round(timeOf(index)));
+const at = (count: number, timeOf: (index: number) => number, heldUs = 0): FrameTimes => ({
+  timesUs: Array.from({ length: count }, (_, index) => Math.round(timeOf(index))),
+  endUs: Math.round(timeOf(count)) + heldUs,
+});
 
 describe('measureFrameRate', () => {
   it('knows the rates of the trade from their time stamps', () => {
@@ -69,12 +72,20 @@ describe('measureFrameRate', () => {
       ),
     ).toEqual(usual);
   });
+  it('calls a rate variable where the last frame is held', () => {
+    const steady = (index: number) => index * 40_000;
+    expect(measureFrameRate(at(50, steady, 15_000), null).kind).toBe('constant');
+    expect(measureFrameRate(at(50, steady, 120_000), null)).toEqual({
+      rate: { numerator: 25, denominator: 1 },
+      kind: 'variable',
+    });
+  });
   it('takes the word of the header for a single frame', () => {
-    expect(measureFrameRate([0], { numerator: 50, denominator: 1 })).toEqual({
+    expect(measureFrameRate({ timesUs: [0], endUs: 20_000 }, { numerator: 50, denominator: 1 })).toEqual({
       rate: { numerator: 50, denominator: 1 },
       kind: 'constant',
     });
-    expect(measureFrameRate([], null).kind).toBe('constant');
+    expect(measureFrameRate({ timesUs: [], endUs: 0 }, null).kind).toBe('constant');
   });
 });
 

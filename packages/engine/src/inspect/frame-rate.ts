@@ -1,4 +1,4 @@
-import type { Rational } from '@apodix/core';
+import type { FrameTimes, Rational } from '@apodix/core';
 
 /** Rates that cameras and standards use (SMPTE ST 2036-1 and its halves and doubles). */
 const COMMON_RATES: readonly Rational[] = [
@@ -29,11 +29,21 @@ export interface MeasuredRate {
   readonly kind: 'constant' | 'variable';
 }
 
+/** A last frame that is on screen for longer than so many others is held: the rate is not constant to the end. */
+const HELD_FRAMES = 1.5;
+
 /**
- * Tells from frame times alone whether the rate is constant and what it is (headers lie).
- * Constant: every gap lies within 1.1 ms (rounding of coarse time bases) plus 3 % of the usual one.
+ * Tells from frame times alone whether the rate is constant and what it is (headers lie). Constant: every gap lies
+ * within 1.1 ms (rounding of coarse time bases) plus 3 % of the usual one, and the last frame is not held.
  */
-export function measureFrameRate(timesUs: readonly number[], headerRate: Rational | null): MeasuredRate {
+export function measureFrameRate(frames: FrameTimes, headerRate: Rational | null): MeasuredRate {
+  const { rate, kind } = measureGaps(frames.timesUs, headerRate);
+  const lastUs = frames.endUs - (frames.timesUs.at(-1) ?? 0);
+  const isHeld = lastUs > (HELD_FRAMES * rate.denominator * 1e6) / rate.numerator;
+  return { rate, kind: isHeld ? 'variable' : kind };
+}
+
+function measureGaps(timesUs: readonly number[], headerRate: Rational | null): MeasuredRate {
   const gaps = timesUs.slice(1).map((timeUs, index) => timeUs - (timesUs[index] ?? 0));
   if (gaps.length === 0) return { rate: headerRate ?? { numerator: 25, denominator: 1 }, kind: 'constant' };
   const sorted = [...gaps].sort((left, right) => left - right);
@@ -42,8 +52,12 @@ export function measureFrameRate(timesUs: readonly number[], headerRate: Rationa
   const tolerance = 1100 + median * 0.03;
   const isConstant =
     gaps.every((gap) => Math.abs(gap - median) <= tolerance) && Math.abs(mean - median) <= tolerance;
-  if (isConstant)
-    return { rate: snapRate(1e6 / mean, 0.0004 + 1100 / Math.max(1, mean * gaps.length)), kind: 'constant' };
+  if (isConstant) {
+    const rate = snapRate(1e6 / mean, 0.0004 + 1100 / Math.max(1, mean * gaps.length));
+    // A rate that drifts away from the frames by half of one over the whole take is not its rate.
+    const driftUs = Math.abs(gaps.length * (mean - (rate.denominator * 1e6) / rate.numerator));
+    return { rate: driftUs <= median / 2 ? rate : snapRate(1e6 / mean, 0), kind: 'constant' };
+  }
   return { rate: snapRate(1e6 / Math.max(1, median), 0.03), kind: 'variable' };
 }
 

@@ -10,7 +10,9 @@ import { hashFile } from '../process/hash-file.ts';
 import { isMoovFirst } from './box-order.ts';
 import { measureFrameRate, parseRational } from './frame-rate.ts';
 import { measureDecode, type DecodeMeasurement, type DecodeOutput } from './measure-decode.ts';
+import type { Probe } from './probes/probe.ts';
 import { probePackets, probeStreams, type PacketSpan, type RawProbe, type RawStream } from './probe.ts';
+import { normaliseCaptureTime } from '../process/capture-time.ts';
 import { settleAll } from '../process/settle-all.ts';
 
 export interface TimedInspection {
@@ -18,27 +20,37 @@ export interface TimedInspection {
   readonly frames: FrameTimes | null;
   /** Times of the picture's keyframes from the start of the file. */
   readonly keyframesUs: readonly number[];
+  /** Errors that the decoder told of. */
+  readonly decoded: { readonly frameCount: number; readonly errorCount: number };
 }
 
-/** What a decode pass may make on the side, once headers and times are known. */
-export type BuildOutput = (known: {
-  video: VideoFacts | null;
-  sound: SoundFacts | null;
-  frames: FrameTimes | null;
-  durationUs: number;
-}) => DecodeOutput | undefined;
+/** What is known before a file is decoded. */
+export interface KnownEarly {
+  readonly video: VideoFacts | null;
+  readonly sound: SoundFacts | null;
+  readonly frames: FrameTimes | null;
+  readonly durationUs: number;
+}
 
+/** What a decode pass measures and makes on the side, once headers and times are known. */
+export interface DecodeExtras {
+  readonly probes?: readonly Probe[];
+  readonly output?: DecodeOutput | undefined;
+}
 export interface InspectOptions {
   readonly signal?: AbortSignal;
   readonly onShare?: (share: number) => void;
-  readonly buildOutput?: BuildOutput;
+  readonly buildExtras?: (known: KnownEarly) => DecodeExtras;
+  /** A made file is held to what was planned: that less is there than its index says is told by the proof, not refused. */
+  readonly isProof?: boolean;
 }
 
 const LONGEST_US = 6 * 3600 * 1_000_000;
 
 /**
- * Measures a video or sound file: headers, every time stamp, and one full decode. Times are counted from the start of
- * the file. Throws `TRUNCATED` where less is there than the index says, `DAMAGED` where frames do not decode.
+ * Measures a video or sound file: headers, every time stamp, and one full decode. Times are counted from the
+ * start of the file. Throws `TRUNCATED` where less is there than the index says, `DAMAGED` where frames do
+ * not decode.
  */
 export async function inspectTimed(
   path: string,
@@ -83,7 +95,7 @@ export async function inspectTimed(
   );
   if (durationUs > LONGEST_US) throw new ApodixError('TOO_LONG');
 
-  const output = options.buildOutput?.({ video, sound: soundFacts, frames, durationUs });
+  const extras = options.buildExtras?.({ video, sound: soundFacts, frames, durationUs });
   const measured = await measureDecode({
     path,
     container,
@@ -91,13 +103,15 @@ export async function inspectTimed(
     soundIndex: soundFacts ? (sound?.index ?? null) : null,
     seconds: 600 + durationUs / 100_000,
     isInterlaceKnown: picture?.field_order === 'progressive',
-    ...(output ? { output } : {}),
+    probes: extras?.probes ?? [],
+    ...(extras?.output ? { output: extras.output } : {}),
     ...(signal ? { signal } : {}),
     onTimeUs: (timeUs) => options.onShare?.(Math.min(1, timeUs / Math.max(1, durationUs))),
   });
-  if (video) refuseDamaged(video, measured);
+  if (video && !options.isProof) refuseDamaged(video, measured);
   return {
     frames,
+    decoded: { frameCount: measured.frameCount, errorCount: measured.errorCount },
     keyframesUs: pictureSpan?.keyTimesUs.map((timeUs) => timeUs - originUs) ?? [],
     facts: {
       kind: video ? 'video' : 'sound',
@@ -117,6 +131,8 @@ export async function inspectTimed(
         truePeakDbtp: measured.truePeakDbtp,
       },
       photo: null,
+      document: null,
+      continuity: null,
       ...readTags(probe),
     },
   };
@@ -149,9 +165,14 @@ function buildFrameTimes(span: PacketSpan, originUs: number): FrameTimes {
     .sort((left, right) => left - right);
   const usualGap = gaps[Math.floor(gaps.length / 2)] ?? 40_000;
   const lastUs = timesUs.at(-1) ?? 0;
+  // What the container says of its last frame counts: it may well be shown longer than the others.
   const endUs = span.endUs - originUs;
-  return { timesUs, endUs: endUs > lastUs && endUs - lastUs < usualGap * 4 ? endUs : lastUs + usualGap };
+  const isTold = endUs > lastUs && endUs - lastUs < LONGEST_LAST_FRAME_US;
+  return { timesUs, endUs: isTold ? endUs : lastUs + usualGap };
 }
+
+/** A last frame that is told to be shown longer than this is a mistake of the file. */
+const LONGEST_LAST_FRAME_US = 30_000_000;
 
 function describeVideo(stream: RawStream, span: PacketSpan, frames: FrameTimes): VideoFacts {
   const codedWidthPx = stream.width ?? 1;
@@ -164,12 +185,13 @@ function describeVideo(stream: RawStream, span: PacketSpan, frames: FrameTimes):
   );
   const isTurned = rotationDegrees === 90 || rotationDegrees === 270;
   const { rate, kind } = measureFrameRate(
-    frames.timesUs,
+    frames,
     parseRational(stream.avg_frame_rate) ?? parseRational(stream.r_frame_rate),
   );
   const durationUs = frames.endUs - (frames.timesUs[0] ?? 0);
   const pixelFormat = stream.pix_fmt ?? 'unknown';
   return {
+    streamIndex: stream.index,
     codec: stream.codec_name ?? 'unknown',
     profile: stream.profile ?? null,
     level:
@@ -188,7 +210,6 @@ function describeVideo(stream: RawStream, span: PacketSpan, frames: FrameTimes):
     rateKind: kind,
     startUs: frames.timesUs[0] ?? 0,
     durationUs,
-    ...(kind === 'variable' ? { frameTimesUs: [...frames.timesUs] } : {}),
     color: {
       primaries: stream.color_primaries ?? null,
       transfer: stream.color_transfer ?? null,
@@ -221,6 +242,7 @@ function describeSound(
   );
   const codec = stream.codec_name ?? 'unknown';
   return {
+    streamIndex: stream.index,
     codec: codec.startsWith('pcm_') ? 'pcm' : codec,
     profile: stream.profile ?? null,
     channels: stream.channels ?? 1,
@@ -233,6 +255,7 @@ function describeSound(
     loudnessLufs: null,
     loudnessRangeLu: null,
     truePeakDbtp: null,
+    clippedCount: null,
   };
 }
 
@@ -267,10 +290,8 @@ function readTags(
       .flatMap((tags) => Object.entries(tags))
       .find(([name, value]) => test.test(name) && value.trim() !== '')?.[1];
   const rawTime = find(/^([a-z.]*creationdate|creation_time|date)$/i);
-  const time = rawTime ? new Date(rawTime) : null;
-  const hasTime = time !== null && !Number.isNaN(time.getTime()) && time.getUTCFullYear() > 1970;
   return {
-    captureTime: hasTime ? time.toISOString() : null,
+    captureTime: rawTime ? normaliseCaptureTime(rawTime) : null,
     locationPresent: find(/location|gps|©xyz|^xyz$/i) !== undefined,
     deviceSerialPresent: find(/serial/i) !== undefined,
   };

@@ -1,17 +1,18 @@
 import type { ContainerId } from '@apodix/core';
-import { buildToolFault } from '../process/fail.ts';
+import { splitPicture, splitSound, writeGraph, type Chain } from '../graph/filter-graph.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
+import type { Probe } from './probes/probe.ts';
 
+/** Further outputs of a decode pass: chains that take `picture` and/or `sound` and end in named pads. */
 export interface DecodeOutput {
-  /** Complex filter graph pieces that take `[picture]` and/or `[sound]` and end in named pads. */
-  readonly graph: readonly string[];
+  readonly chains: readonly Chain[];
   readonly args: readonly string[];
+  /** Which of the two it takes. */
+  readonly takes: readonly ('picture' | 'sound')[];
   /** Further files to read, from input 1 on, and the folder that names without one are written to. */
   readonly inputs?: readonly string[];
   readonly folder?: string;
-  /** The graph takes the picture only. */
-  readonly isPictureOnly?: boolean;
 }
 
 export interface DecodeMeasurement {
@@ -20,7 +21,8 @@ export interface DecodeMeasurement {
   readonly loudnessRangeLu: number | null;
   readonly truePeakDbtp: number | null;
   readonly interlace: 'progressive' | 'top-field-first' | 'bottom-field-first' | 'mixed';
-  readonly errorLines: number;
+  /** Lines in which the decoder told of an error. */
+  readonly errorCount: number;
 }
 
 export interface DecodeInput {
@@ -28,7 +30,8 @@ export interface DecodeInput {
   readonly container: ContainerId;
   readonly pictureIndex: number | null;
   readonly soundIndex: number | null;
-  /** Further outputs of the same pass (proxy, strip, peaks). */
+  /** What else is measured along the way. */
+  readonly probes?: readonly Probe[];
   readonly output?: DecodeOutput;
   readonly seconds: number;
   /** The header says that pictures are whole; nothing is measured against it. */
@@ -37,31 +40,22 @@ export interface DecodeInput {
   readonly onTimeUs?: (timeUs: number) => void;
 }
 
+const ERROR_LINE =
+  /Error while decoding|corrupt|Invalid data|concealing|error while decoding|missing picture/i;
+
 /**
  * Decodes a file from start to end once and measures: frames, loudness and true peak (ITU-R BS.1770-4 through
- * FFmpeg's ebur128), field order (idet). Throws where FFmpeg gives up; error lines of a decode that went on are counted.
+ * FFmpeg's ebur128), field order (idet), and whatever the probes are for. Throws where FFmpeg gives up; error lines
+ * of a decode that went on are counted.
  */
 export async function measureDecode(input: DecodeInput): Promise<DecodeMeasurement> {
-  const graph: string[] = [];
-  const maps: string[] = [];
-  if (input.pictureIndex !== null) {
-    graph.push(
-      `[0:${input.pictureIndex}]${input.isInterlaceKnown ? 'null' : 'idet'}${input.output ? ',split=2[counted][picture]' : '[counted]'}`,
-    );
-    maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
-  }
-  if (input.soundIndex !== null) {
-    graph.push(
-      `[0:${input.soundIndex}]ebur128=peak=true:framelog=verbose${input.output && !input.output.isPictureOnly ? ',asplit=2[heard][sound]' : '[heard]'}`,
-    );
-    maps.push('-map', '[heard]', '-f', 'null', '-');
-  }
-  if (input.output) graph.push(...input.output.graph);
+  const { chains, maps, pipes } = buildDecodeGraph(input);
   let frameCount = 0;
-  let errorLines = 0;
+  let errorCount = 0;
   const summary: string[] = [];
-  const result = await runTool({
+  await runTool({
     tool: 'ffmpeg',
+    fault: 'DAMAGED',
     args: [
       '-hide_banner',
       '-nostdin',
@@ -73,11 +67,12 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
       ...buildInputArgs(input.path, input.container),
       ...(input.output?.inputs ?? []),
       '-filter_complex',
-      graph.join(';'),
+      writeGraph(chains),
       ...maps,
       ...(input.output?.args ?? []),
     ],
     limits: { seconds: input.seconds },
+    pipes,
     ...(input.output?.folder === undefined ? {} : { cwd: input.output.folder }),
     ...(input.signal ? { signal: input.signal } : {}),
     onStdoutLine: (line) => {
@@ -87,17 +82,52 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
       if (time) input.onTimeUs?.(Number(time[1]));
     },
     onStderrLine: (line) => {
-      if (/Error while decoding|corrupt|Invalid data|concealing|error while decoding/i.test(line))
-        errorLines += 1;
+      if (ERROR_LINE.test(line)) errorCount += 1;
       summary.push(line);
       if (summary.length > 400) summary.splice(0, 200);
     },
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'DAMAGED');
   const text = summary.join('\n');
-  return { frameCount, ...readLoudness(text), interlace: readInterlace(text), errorLines };
+  return { frameCount, ...readLoudness(text), interlace: readInterlace(text), errorCount };
 }
 
+interface DecodeGraph {
+  readonly chains: readonly Chain[];
+  readonly maps: readonly string[];
+  readonly pipes: readonly ((data: Buffer) => void)[];
+}
+
+const FIRST_PIPE = 3;
+
+function buildDecodeGraph(input: DecodeInput): DecodeGraph {
+  const chains: Chain[] = [];
+  const maps: string[] = [];
+  const pipes: ((data: Buffer) => void)[] = [];
+  const probes = input.probes ?? [];
+  const takenBy = (takes: 'picture' | 'sound') => {
+    const own = probes.flatMap((probe, index) => (probe.takes === takes ? [`${takes}${index}`] : []));
+    return [...own, ...(input.output?.takes.includes(takes) ? [takes] : [])];
+  };
+  if (input.pictureIndex !== null) {
+    const before = input.isInterlaceKnown ? [] : ['idet'];
+    chains.push(splitPicture(`0:${input.pictureIndex}`, ['counted', ...takenBy('picture')], before));
+    maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
+  }
+  if (input.soundIndex !== null) {
+    const before = ['ebur128=peak=true:framelog=verbose'];
+    chains.push(splitSound(`0:${input.soundIndex}`, ['heard', ...takenBy('sound')], before));
+    maps.push('-map', '[heard]', '-f', 'null', '-');
+  }
+  probes.forEach((probe, index) => {
+    chains.push(...probe.buildChains(`${probe.takes}${index}`));
+    for (const output of probe.outputs) {
+      maps.push('-map', `[${output.pad}]`, ...output.args, `pipe:${FIRST_PIPE + pipes.length}`);
+      pipes.push(output.onData);
+    }
+  });
+  if (input.output) chains.push(...input.output.chains);
+  return { chains, maps, pipes };
+}
 export function readLoudness(
   text: string,
 ): Pick<DecodeMeasurement, 'loudnessLufs' | 'loudnessRangeLu' | 'truePeakDbtp'> {

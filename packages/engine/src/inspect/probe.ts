@@ -1,6 +1,6 @@
 import { ApodixError, type ContainerId } from '@apodix/core';
 import { z } from 'zod';
-import { buildToolFault } from '../process/fail.ts';
+import { buildToolFault } from '../process/run-tool.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 
@@ -67,6 +67,7 @@ export async function probeStreams(
   signal?: AbortSignal,
 ): Promise<RawProbe> {
   const result = await runTool({
+    fault: null,
     tool: 'ffprobe',
     args: ['-v', 'error', '-of', 'json', '-show_streams', '-show_format', ...buildInputArgs(path, container)],
     limits: { seconds: PROBE_SECONDS, memoryBytes: 3_000_000_000 },
@@ -85,7 +86,10 @@ export async function probeStreams(
   return parsed.data;
 }
 
-/** Reads the time stamps of all packets of all streams without decoding; packets that an edit list hides are left out. */
+/**
+ * Reads the time stamps of all packets of all streams without decoding; packets that an edit list hides are
+ * left out.
+ */
 export async function probePackets(
   path: string,
   container: ContainerId,
@@ -96,6 +100,7 @@ export async function probePackets(
     { timesUs: number[]; keyTimesUs: number[]; endUs: number; sizeBytes: number; lastUs: number }
   >();
   const result = await runTool({
+    fault: null,
     tool: 'ffprobe',
     args: [
       '-v',
@@ -122,7 +127,7 @@ export async function probePackets(
       span.endUs = Math.max(span.endUs, timeUs + Math.round((Number(fields.duration_time) || 0) * 1e6));
     },
   });
-  if (result.isCancelled || result.isTimedOut) throw buildToolFault(result, 'DAMAGED');
+  if (result.isCancelled || result.isTimedOut || result.isMissing) throw buildToolFault(result, 'DAMAGED');
   return new Map(
     [...spans].map(([index, span]) => [
       index,

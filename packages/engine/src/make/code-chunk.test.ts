@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { branchWitnesses, buildCoderArgs, chooseWitnessStep, readTimescale } from './code-chunk.ts';
+import { writeGraph } from '../graph/filter-graph.ts';
+import { branchWitnesses, chooseWitnessStep } from '../likeness/witnesses.ts';
+import { buildCoderArgs, readTimescale } from './code-chunk.ts';
 
 const plan = (widthPx: number, heightPx: number, numerator: number, denominator = 1) => ({
   widthPx,
@@ -59,9 +61,8 @@ describe('frames kept for the proof', () => {
     ]).toEqual([5, 10, 15, 1]);
   });
   it('are branched off whatever the picture has been through, and counted from the start of the output', () => {
-    expect(branchWitnesses('[0:v:0]scale=2:2[v];[0:a:0]anull[a]', plan(2, 2, 25), 4, 50)).toBe(
-      "[0:v:0]scale=2:2,split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)+eq(n+50,99)'[w];[0:a:0]anull[a]",
+    expect(writeGraph(branchWitnesses('cut', 'v', plan(2, 2, 25), 4, 50))).toBe(
+      "[cut]split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)+eq(n+50,99)'[kept]",
     );
-    expect(branchWitnesses('[0:v:0]null[v]', plan(2, 2, 25), 1, 0)).toMatch(/\[w\]$/);
   });
 });

@@ -1,32 +1,38 @@
 import {
   countGroupFrames,
-  measureFramesUs,
   type FrameSpan,
   type FrameTimes,
   type MediaFacts,
-  type VideoPlan,
+  type Timeline,
+  type VideoCut,
 } from '@apodix/core';
 import { stat } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
-import { BT709_TAGS } from '../bring-in/picture-filters.ts';
+import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
-import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
+import { throwIfCancelled } from '../process/fail.ts';
+import { buildToolFault } from '../process/run-tool.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { writeKeptFrames } from '../prove/kept-frames.ts';
-import { buildVideoCut } from './video-args.ts';
+import { splitPicture, writeGraph } from '../graph/filter-graph.ts';
+import { branchWitnesses, buildWitnessArgs } from '../likeness/witnesses.ts';
+import { buildPictureCut, CUT_PAD } from './cut-picture.ts';
 import type { PictureSource } from './working-files.ts';
 
 export interface ChunkInput {
   readonly take: { readonly path: string; readonly facts: MediaFacts };
   readonly picture: PictureSource;
   readonly frames: FrameTimes;
-  readonly plan: VideoPlan;
+  readonly timeline: Timeline;
+  readonly cut: VideoCut;
   readonly folder: string;
   readonly signal?: AbortSignal;
 }
 
-/** Few tries at motion, many frames to choose from: as clear at the same bytes as `medium` in two fifths of its time (docs/decisions/006). */
+/**
+ * Few tries at motion, many frames to choose from: as clear at the same bytes as `medium` in two fifths of
+ * its time (docs/decisions/006).
+ */
 const CODER =
   'aq-mode=1:aq-strength=1.3:bframes=5:ref=2:mixed-refs=1:me=umh:ipratio=1.2:rc-lookahead=20:trellis=1';
 /** What a first pass does without: it only has to see what each frame asks for. */
@@ -36,7 +42,10 @@ const CODER_THREADS = 3;
 const SHARING_THREADS = 2;
 const QUIET = ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats'] as const;
 
-/** Codes some frames of the output at constant quality into MP4s of their own, one for each rate factor, and tells the bytes that their samples take. */
+/**
+ * Codes some frames of the output at constant quality into MP4s of their own, one for each rate factor, and
+ * tells the bytes that their samples take.
+ */
 export async function codeSpan(
   input: ChunkInput & {
     readonly span: FrameSpan;
@@ -44,27 +53,27 @@ export async function codeSpan(
     readonly outputs: readonly { readonly crf: number; readonly path: string }[];
   },
 ): Promise<number[]> {
-  const cut = buildPictureCut(input, input.span, input.isAtKeyframe);
-  const pads = input.outputs.map((_, index) => `[v${index}]`);
-  const result = await runTool({
+  const made = buildPictureCut(input);
+  const pads = input.outputs.map((_, index) => `v${index}`);
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       ...QUIET,
       '-xerror',
-      ...cut.input,
+      ...made.input,
       '-filter_complex',
-      `${cut.graph.replace(/\[v\]$/, '')},split=${pads.length}${pads.join('')}`,
+      writeGraph([...made.chains, splitPicture(CUT_PAD, pads)]),
       ...input.outputs.flatMap(({ crf, path }, index) => [
         '-map',
-        pads[index] ?? '',
-        ...buildChunkOutput(input.plan, crf, path),
+        `[${pads[index] ?? ''}]`,
+        ...buildChunkOutput(input.cut, crf, path),
       ]),
     ],
     limits: { seconds: 3600 },
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   return Promise.all(input.outputs.map(({ path }) => measureMdatBytes(path)));
 }
 
@@ -74,7 +83,10 @@ export interface RunInput extends ChunkInput {
   readonly crf: number;
   /** Where chunk files go; `%d` stands for the number of the chunk within the run. */
   readonly pattern: string;
-  /** About one frame of the whole output in `every`, and its last one, are also kept without loss for the proof. */
+  /**
+   * About one frame of the whole output in `every`, and its last one, are also kept without loss for the
+   * proof.
+   */
   readonly witness: { readonly path: string; readonly every: number };
   /** Told as soon as a chunk is complete, in order. False ends the run there. */
   readonly onChunk: (index: number, bytes: number) => boolean;
@@ -82,15 +94,14 @@ export interface RunInput extends ChunkInput {
 }
 
 /**
- * Codes consecutive chunks at one constant quality in one process, each chunk into a file of its own that begins with a keyframe. Gives
- * the bytes of the chunks that are complete and were accepted.
+ * Codes consecutive chunks at one constant quality in one process, each chunk into a file of its own that
+ * begins with a keyframe. Gives the bytes of the chunks that are complete and were accepted.
  */
 export async function codeRun(input: RunInput): Promise<number[]> {
-  const { plan, spans, witness } = input;
+  const { cut, spans, witness } = input;
   const [first, last] = [spans[0]?.first ?? 0, spans.at(-1)?.last ?? 0];
-  const cut = buildPictureCut(input, { first, last });
-  const seconds = (frame: number) =>
-    ((frame - first) * plan.frameRate.denominator) / plan.frameRate.numerator;
+  const made = buildPictureCut({ ...input, span: { first, last } });
+  const seconds = (frame: number) => ((frame - first) * cut.frameRate.denominator) / cut.frameRate.numerator;
   const durationUs = seconds(last) * 1e6;
   const starts = spans.slice(1).map((span) => span.first);
   const stop = new AbortController();
@@ -119,18 +130,19 @@ export async function codeRun(input: RunInput): Promise<number[]> {
     isLooking = false;
   };
   const result = await runTool({
+    fault: null,
     tool: 'ffmpeg',
     args: [
       ...QUIET,
       '-progress',
       'pipe:1',
       '-xerror',
-      ...cut.input,
+      ...made.input,
       '-filter_complex',
-      branchWitnesses(cut.graph, plan, witness.every, first),
+      writeGraph([...made.chains, ...branchWitnesses(CUT_PAD, 'v', cut, witness.every, first)]),
       '-map',
       '[v]',
-      ...buildChunkCoderArgs(plan, input.crf),
+      ...buildChunkCoderArgs(cut, input.crf),
       '-force_key_frames',
       [first, ...starts].map((frame) => seconds(frame).toFixed(6)).join(','),
       '-an',
@@ -145,14 +157,14 @@ export async function codeRun(input: RunInput): Promise<number[]> {
       '-segment_format',
       'mp4',
       '-segment_format_options',
-      `video_track_timescale=${readTimescale(plan)}`,
+      `video_track_timescale=${readTimescale(cut)}`,
       '-reset_timestamps',
       '1',
       '-segment_frames',
       starts.length > 0 ? starts.map((frame) => frame - first).join(',') : String(last - first + 1),
       '-y',
       input.pattern,
-      ...buildWitnessArgs(plan, witness.path),
+      ...buildWitnessArgs(cut, witness.path),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
@@ -172,68 +184,7 @@ export async function codeRun(input: RunInput): Promise<number[]> {
   return sizes;
 }
 
-/** One frame in so many is kept for the proof: six a second of a short piece, two of a long one. */
-export function chooseWitnessStep(rate: number, seconds: number): number {
-  return Math.max(1, Math.floor(rate / (seconds <= 60 ? 6 : seconds <= 240 ? 3 : 2)));
-}
-
-/** The graph of a cut with the frames to keep branched off its picture `[v]` into `[w]`, for an output that begins at frame `first`. */
-export function branchWitnesses(
-  graph: string,
-  plan: Pick<VideoPlan, 'frameCount'>,
-  every: number,
-  first: number,
-): string {
-  return graph.replace(
-    /\[v\](?=;|$)/,
-    `,split=2[v][all];[all]select='${writeKeptFrames(every, first)}+eq(n+${first},${plan.frameCount - 1})'[w]`,
-  );
-}
-
-/** Above this length the kept frames are packed more tightly, so that they do not fill the disk. */
-const LOOSELY_PACKED_S = 60;
-
-/** Keeps `[w]` without loss: quickly for a short piece, tightly for a long one. */
-export function buildWitnessArgs(plan: Pick<VideoPlan, 'frameCount' | 'frameRate'>, path: string): string[] {
-  const seconds = measureFramesUs(plan) / 1e6;
-  const coder =
-    seconds <= LOOSELY_PACKED_S
-      ? ['-c:v', 'utvideo']
-      : ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
-  return [
-    '-map',
-    '[w]',
-    '-fps_mode',
-    'passthrough',
-    ...coder,
-    '-threads',
-    '1',
-    '-an',
-    '-f',
-    'matroska',
-    '-y',
-    path,
-  ];
-}
-
-function buildPictureCut(
-  input: ChunkInput,
-  span?: FrameSpan,
-  isAtKeyframe = false,
-): { input: readonly string[]; graph: string } {
-  const previousFrameUs = input.frames.timesUs.findLast((timeUs) => timeUs < input.plan.keep.startUs) ?? null;
-  return buildVideoCut({
-    picture: input.picture,
-    take: input.take,
-    plan: input.plan,
-    previousFrameUs,
-    hasSound: false,
-    isAtKeyframe,
-    ...(span ? { span } : {}),
-  });
-}
-
-function buildChunkOutput(plan: VideoPlan, crf: number, outputPath: string): string[] {
+function buildChunkOutput(plan: VideoCut, crf: number, outputPath: string): string[] {
   return [
     ...buildChunkCoderArgs(plan, crf),
     '-an',
@@ -253,37 +204,39 @@ function buildChunkOutput(plan: VideoPlan, crf: number, outputPath: string): str
 }
 
 /** Ticks a second that hold every frame of the plan exactly. */
-export function readTimescale(plan: Pick<VideoPlan, 'frameRate'>): number {
+export function readTimescale(plan: Pick<VideoCut, 'frameRate'>): number {
   const { numerator } = plan.frameRate;
   return numerator >= 10_000 ? numerator : numerator * Math.ceil(10_000 / numerator);
 }
 
-function writeRate(plan: Pick<VideoPlan, 'frameRate'>): string {
+function writeRate(plan: Pick<VideoCut, 'frameRate'>): string {
   return `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
 }
 
 /**
- * H.264 High, closed groups of two seconds at most, BT.709, at constant quality. `stitchable` gives all chunks the same parameter sets.
+ * H.264 High, closed groups of two seconds at most, BT.709, at constant quality. `stitchable` gives all
+ * chunks the same parameter sets.
  */
 export function buildChunkCoderArgs(
-  plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>,
+  plan: Pick<VideoCut, 'frameRate' | 'widthPx' | 'heightPx'>,
   crf: number,
 ): string[] {
   return [...buildCoderArgs(plan, 'only'), '-crf', String(crf)];
 }
 
 /**
- * The same without saying how much it may take; quicker for a first pass. In two passes the coder holds its rate by itself: with a buffer to
- * watch over, or several frames at work at once, it would decide by which is further, and the same input would not always give the same bytes.
- * So its two threads share each frame.
+ * The same without saying how much it may take; quicker for a first pass. In two passes the coder holds its
+ * rate by itself: with a buffer to watch over, or several frames at work at once, it would decide by which is
+ * further, and the same input would not always give the same bytes. So its two threads share each frame.
  */
 export function buildCoderArgs(
-  plan: Pick<VideoPlan, 'frameRate' | 'widthPx' | 'heightPx'>,
+  plan: Pick<VideoCut, 'frameRate' | 'widthPx' | 'heightPx'>,
   pass: 'only' | 'first' | 'second',
 ): string[] {
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
   const macroblocks = Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16);
-  // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in High profile.
+  // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in
+  // High profile.
   const isLevel41 = macroblocks * rate <= 245_760 && macroblocks <= 8192;
   return [
     '-c:v',

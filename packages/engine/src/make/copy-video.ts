@@ -1,8 +1,8 @@
-import { ApodixError, findFramesOfRange, type VideoPlan } from '@apodix/core';
+import { ApodixError, type VideoPlan } from '@apodix/core';
+import { writeGraph } from '../graph/filter-graph.ts';
 import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { BT709_TAGS } from '../bring-in/picture-filters.ts';
-import { buildToolFault } from '../process/fail.ts';
+import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { readTimescale } from './code-chunk.ts';
@@ -10,7 +10,7 @@ import { joinChunks } from './join-chunks.ts';
 import { mergeParameterSets } from './merge-parameter-sets.ts';
 import { makeSoundTrack } from './make-sound.ts';
 import { COPIED_SHARE, type MakeVideoInput } from './make-video-input.ts';
-import { buildVideoCut } from './video-args.ts';
+import { buildPictureCut, CUT_PAD } from './cut-picture.ts';
 import type { PictureSource } from './working-files.ts';
 
 export interface CopiedVideo {
@@ -20,8 +20,9 @@ export interface CopiedVideo {
 }
 
 /**
- * Takes the coded picture of the recording over: whole, or from the first keyframe of the kept part to the last, with the frames before and
- * after coded anew in the same form. Gives null where that cannot be done safely; the caller then codes everything.
+ * Takes the coded picture of the recording over: whole, or from the first keyframe of the kept part to the
+ * last, with the frames before and after coded anew in the same form. Gives null where that cannot be done
+ * safely; the caller then codes everything.
  */
 export async function copyVideo(input: MakeVideoInput, picture: PictureSource): Promise<CopiedVideo | null> {
   return input.plan.method === 'rewrap' ? rewrap(input) : cutAtEdges(input, picture);
@@ -33,7 +34,8 @@ async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
   const soundPath =
     plan.sound && !plan.sound.isCopied ? await makeSoundTrack(input, join(folder, 'sound.m4a')) : null;
   const path = join(folder, `best.${plan.container}`);
-  const result = await runTool({
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -44,13 +46,17 @@ async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
       ...buildInputArgs(input.path, input.facts.container),
       ...(soundPath ? buildInputArgs(soundPath, 'm4a') : []),
       '-map',
-      '0:v:0',
-      ...(soundPath ? ['-map', '1:a:0'] : plan.sound ? ['-map', '0:a:0'] : []),
+      `0:${input.facts.video?.streamIndex ?? 0}`,
+      ...(soundPath
+        ? ['-map', '1:a:0']
+        : plan.sound
+          ? ['-map', `0:${input.facts.sound?.streamIndex ?? 1}`]
+          : []),
       '-c',
       'copy',
       ...CLEAN,
       '-video_track_timescale',
-      String(readTimescale(plan)),
+      String(readTimescale(plan.cut)),
       '-movflags',
       '+faststart',
       '-f',
@@ -61,7 +67,6 @@ async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   return (await isWithin(path, plan)) ? { path, recoded: { head: 0, tail: 0 } } : null;
 }
 
@@ -79,8 +84,10 @@ const CLEAN = [
 
 async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promise<CopiedVideo | null> {
   const { plan, frames, folder, facts } = input;
-  const { first, last } = findFramesOfRange(frames, plan.keep);
-  const keys = input.keyframesUs
+  const span = input.timeline.spans[0];
+  if (!span || input.timeline.spans.length > 1) return null;
+  const [first, last] = [span.firstFrame, span.lastFrame];
+  const keys = input.series.keyframesUs
     .map((timeUs) => frames.timesUs.indexOf(timeUs))
     .filter((index) => index >= 0);
   const from = keys.find((key) => key >= first);
@@ -140,11 +147,13 @@ async function copyMiddle(
   keys: readonly number[],
 ): Promise<string> {
   const { frames, plan, folder } = input;
-  // The segment muxer cuts at the first keyframe not before a given packet; packets and frames count alike at closed keyframes.
+  // The segment muxer cuts at the first keyframe not before a given packet; packets and frames count alike at
+  // closed keyframes.
   const isFromStart = keys[0] === from;
   const cuts = [...(isFromStart ? [] : [from]), ...(to < frames.timesUs.length ? [to] : [])];
   const pattern = join(folder, 'middle-%d.mp4');
-  const result = await runTool({
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -154,7 +163,7 @@ async function copyMiddle(
       '-nostats',
       ...buildInputArgs(input.path, input.facts.container),
       '-map',
-      '0:v:0',
+      `0:${input.facts.video?.streamIndex ?? 0}`,
       '-c',
       'copy',
       ...CLEAN,
@@ -163,7 +172,7 @@ async function copyMiddle(
       '-segment_format',
       'mp4',
       '-segment_format_options',
-      `video_track_timescale=${readTimescale(plan)}`,
+      `video_track_timescale=${readTimescale(plan.cut)}`,
       '-reset_timestamps',
       '1',
       '-segment_frames',
@@ -174,11 +183,13 @@ async function copyMiddle(
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   return join(folder, `middle-${isFromStart ? 0 : 1}.mp4`);
 }
 
-/** Codes the frames at one end in the form of the stream that they are joined to, so well that nothing of them is lost. */
+/**
+ * Codes the frames at one end in the form of the stream that they are joined to, so well that nothing of them
+ * is lost.
+ */
 async function codeEdge(
   input: MakeVideoInput,
   picture: PictureSource,
@@ -186,10 +197,11 @@ async function codeEdge(
   path: string,
 ): Promise<string> {
   const { plan, frames, folder, facts } = input;
-  const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
-  const cut = buildVideoCut({ picture, take: input, plan, previousFrameUs, hasSound: false, span });
+  const { timeline } = input;
+  const made = buildPictureCut({ picture, take: input, cut: plan.cut, timeline, frames, span });
   const profile = { High: 'high', Main: 'main' }[facts.video?.profile ?? ''] ?? 'baseline';
-  const result = await runTool({
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -198,11 +210,11 @@ async function codeEdge(
       'warning',
       '-nostats',
       '-xerror',
-      ...cut.input,
+      ...made.input,
       '-filter_complex',
-      cut.graph,
+      writeGraph(made.chains),
       '-map',
-      '[v]',
+      `[${CUT_PAD}]`,
       '-c:v',
       'libx264',
       '-preset',
@@ -216,7 +228,7 @@ async function codeEdge(
       ...(facts.video?.level ? ['-level:v', facts.video.level] : []),
       ...BT709_TAGS,
       '-r',
-      `${plan.frameRate.numerator}/${plan.frameRate.denominator}`,
+      `${plan.cut.frameRate.numerator}/${plan.cut.frameRate.denominator}`,
       '-an',
       '-fflags',
       '+bitexact',
@@ -225,7 +237,7 @@ async function codeEdge(
       '-bsf:v',
       'filter_units=remove_types=6',
       '-video_track_timescale',
-      String(readTimescale(plan)),
+      String(readTimescale(plan.cut)),
       '-f',
       'mp4',
       '-y',
@@ -234,12 +246,11 @@ async function codeEdge(
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   return path;
 }
 
 async function isWithin(path: string, plan: VideoPlan): Promise<boolean> {
   const { size } = await stat(path);
   if (size === 0) throw new ApodixError('MAKE_FAILED');
-  return plan.maxBytes === null || size <= plan.maxBytes;
+  return plan.rate.maxBytes === null || size <= plan.rate.maxBytes;
 }

@@ -1,7 +1,6 @@
 import { measureFramesUs, type VideoPlan } from '@apodix/core';
 import { writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { buildToolFault } from '../process/fail.ts';
 import { runTool } from '../process/run-tool.ts';
 import { readTimescale } from './code-chunk.ts';
 
@@ -9,7 +8,7 @@ export interface JoinInput {
   /** Chunks of the picture in order, with their frames; all in one folder of our own. */
   readonly chunks: readonly { readonly path: string; readonly frameCount: number }[];
   readonly soundPath: string | null;
-  readonly plan: Pick<VideoPlan, 'container' | 'frameRate'>;
+  readonly plan: Pick<VideoPlan, 'container' | 'cut'>;
   readonly folder: string;
   readonly outputPath: string;
   readonly signal?: AbortSignal;
@@ -20,14 +19,15 @@ export async function joinChunks(input: JoinInput): Promise<void> {
   const list = join(input.folder, 'chunks.txt');
   // What a chunk says of its own length may count the delay of its reordered frames: the frames decide.
   const secondsOf = (frameCount: number) =>
-    (measureFramesUs({ frameCount, frameRate: input.plan.frameRate }) / 1e6).toFixed(6);
+    (measureFramesUs({ frameCount, frameRate: input.plan.cut.frameRate }) / 1e6).toFixed(6);
   await writeFile(
     list,
     input.chunks
       .map((chunk) => `file '${basename(chunk.path)}'\nduration ${secondsOf(chunk.frameCount)}\n`)
       .join(''),
   );
-  const result = await runTool({
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -59,7 +59,7 @@ export async function joinChunks(input: JoinInput): Promise<void> {
       '-fflags',
       '+bitexact',
       '-video_track_timescale',
-      String(readTimescale(input.plan)),
+      String(readTimescale(input.plan.cut)),
       '-movflags',
       '+faststart',
       '-f',
@@ -70,5 +70,4 @@ export async function joinChunks(input: JoinInput): Promise<void> {
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
 }

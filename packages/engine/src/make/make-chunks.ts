@@ -14,15 +14,18 @@ import {
   type FrameSpan,
   type RateModel,
   type TakeComplexity,
+  type Timeline,
+  type VideoPlan,
 } from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { throwIfCancelled } from '../process/fail.ts';
 import { settleAll } from '../process/settle-all.ts';
-import { chooseWitnessStep, codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
+import { chooseWitnessStep, type Witnesses } from '../likeness/witnesses.ts';
+import { codeRun, codeSpan, type ChunkInput } from './code-chunk.ts';
 import { joinChunks } from './join-chunks.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
+import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
 import type { PictureSource } from './working-files.ts';
 
 const LEAST_SHARE = 0.97;
@@ -36,17 +39,17 @@ const WEIGHED_SHARE = 0.06;
 const CODED_SHARE = 0.86;
 
 /**
- * Codes the picture chunk by chunk at constant quality, each steered by the size of those before it, so that one coding lands on the
- * size; where it does not, single chunks are coded again.
+ * Codes the picture chunk by chunk at constant quality, each steered by the size of those before it, so that
+ * one coding lands on the size; where it does not, single chunks are coded again.
  */
 export async function makeInChunks(
   input: MakeVideoInput,
   picture: PictureSource,
 ): Promise<{ path: string; witnesses: Witnesses }> {
   const { plan, folder, meter } = input;
-  const rate = plan.frameRate.numerator / plan.frameRate.denominator;
-  const seconds = plan.frameCount / rate;
-  const spans = planChunks(plan.frameCount, rate);
+  const rate = plan.cut.frameRate.numerator / plan.cut.frameRate.denominator;
+  const seconds = plan.cut.frameCount / rate;
+  const spans = planChunks(plan.cut.frameCount, rate);
   const every = chooseWitnessStep(rate, seconds);
   const pathOf = (chunk: number) => join(folder, `chunk-${chunk}.mp4`);
 
@@ -54,33 +57,40 @@ export async function makeInChunks(
     take: input,
     picture,
     frames: input.frames,
-    plan,
+    timeline: input.timeline,
+    cut: plan.cut,
     folder,
     ...(input.signal ? { signal: input.signal } : {}),
   };
   // What samples told need not be weighed; shares are what the stages take of the time.
-  const weighed = plan.rateModel ? 0 : WEIGHED_SHARE;
-  meter.begin(plan.rateModel ? 'Making the file' : 'Weighing the picture', 0, weighed);
+  const weighed = plan.rate.model ? 0 : WEIGHED_SHARE;
+  meter.begin(plan.rate.model ? 'Making the file' : 'Weighing the picture', 0, weighed);
   const [soundPath, { model: prior, weights }] = await settleAll([
     plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null,
     findPrior(
-      { ...chunkInput, keyframesUs: input.keyframesUs, complexity: input.complexity },
-      { spans, weights: weighSpans(input.complexity, plan.keep.startUs, spans, rate), rate },
+      { ...chunkInput, plan, ...input.series },
+      { spans, weights: weighSpans(input.series.complexity, findStart(input.timeline), spans, rate), rate },
     ),
   ]);
   const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
   const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
-  const otherBytes = Math.ceil(soundBytes + estimateMp4Overhead(plan.frameCount, packets, seconds * 1e6));
-  const usefulBytes = Math.floor((plan.usefulBps * seconds) / 8);
-  const roomBytes = plan.maxBytes === null ? Infinity : plan.maxBytes - otherBytes;
+  const otherBytes = Math.ceil(soundBytes + estimateMp4Overhead(plan.cut.frameCount, packets, seconds * 1e6));
+  const usefulBytes = Math.floor((plan.rate.usefulBps * seconds) / 8);
+  const roomBytes = plan.rate.maxBytes === null ? Infinity : plan.rate.maxBytes - otherBytes;
   if (roomBytes < 1)
     throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Sound and tables alone take all the bytes.' });
   const targetBytes =
-    plan.maxBytes === null ? usefulBytes : Math.min(plan.predictedBytes - otherBytes, usefulBytes);
+    plan.rate.maxBytes === null ? usefulBytes : Math.min(plan.prediction.bytes - otherBytes, usefulBytes);
   if (targetBytes < 1)
     throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
-  const leastCrf = Math.max(LEAST_CRF, plan.leastCrf);
-  const steering = { prior, weights, sampledShare: plan.rateModel?.sampledShare ?? 0, targetBytes, leastCrf };
+  const leastCrf = Math.max(LEAST_CRF, plan.rate.leastCrf);
+  const steering = {
+    prior,
+    weights,
+    sampledShare: plan.rate.model?.sampledShare ?? 0,
+    targetBytes,
+    leastCrf,
+  };
 
   meter.begin('Making the file', weighed, CODED_SHARE);
   const tries: ChunkResult[] = [];
@@ -103,8 +113,8 @@ export async function makeInChunks(
       },
       onShare: (share) =>
         meter.tell(
-          ((spans[from]?.first ?? 0) + share * (plan.frameCount - (spans[from]?.first ?? 0))) /
-            plan.frameCount,
+          ((spans[from]?.first ?? 0) + share * (plan.cut.frameCount - (spans[from]?.first ?? 0))) /
+            plan.cut.frameCount,
         ),
     });
     for (let chunk = from; chunk < tries.length; chunk += 1)
@@ -127,29 +137,32 @@ export async function makeInChunks(
     });
   // A recording that needs less than the limit allows is not padded to it.
   const isBound =
-    plan.maxBytes !== null && plan.predictedBytes >= plan.maxBytes * LEAST_SHARE && targetBytes < usefulBytes;
+    plan.rate.maxBytes !== null &&
+    plan.prediction.bytes >= plan.rate.maxBytes * LEAST_SHARE &&
+    targetBytes < usefulBytes;
   const keptPath = join(folder, `kept.${plan.container}`);
   let keptBytes = 0;
   let sizeBytes: number;
   for (let round = 0; ; round += 1) {
     await joinAll();
     sizeBytes = (await stat(path)).size;
-    if ((!isBound || sizeBytes > keptBytes) && sizeBytes <= (plan.maxBytes ?? Infinity)) {
+    if ((!isBound || sizeBytes > keptBytes) && sizeBytes <= (plan.rate.maxBytes ?? Infinity)) {
       await rename(path, keptPath);
       keptBytes = sizeBytes;
     }
     // What the tables really take is known now.
     const overBytes = sizeBytes - sumBytes(tries);
-    const leastBytes = isBound && plan.maxBytes !== null ? plan.maxBytes * LEAST_SHARE - overBytes + 1 : 0;
+    const leastBytes =
+      isBound && plan.rate.maxBytes !== null ? plan.rate.maxBytes * LEAST_SHARE - overBytes + 1 : 0;
     const repair = suggestRepair({
       tries,
       slope: prior.slope,
-      targetBytes: Math.min(targetBytes, (plan.maxBytes ?? Infinity) * AIM_SHARE - overBytes),
+      targetBytes: Math.min(targetBytes, (plan.rate.maxBytes ?? Infinity) * AIM_SHARE - overBytes),
       leastBytes,
       mostBytes:
         Math.min(
-          plan.maxBytes ?? Infinity,
-          isBound || plan.maxBytes === null ? Infinity : plan.predictedBytes * MOST_OVER_PREDICTED,
+          plan.rate.maxBytes ?? Infinity,
+          isBound || plan.rate.maxBytes === null ? Infinity : plan.prediction.bytes * MOST_OVER_PREDICTED,
         ) - overBytes,
       leastCrf,
     });
@@ -172,6 +185,9 @@ export async function makeInChunks(
   return { path, witnesses: { files: witnesses, every } };
 }
 
+/** Where the first stretch that is kept begins in the take. */
+const findStart = (timeline: Timeline) => timeline.spans[0]?.sourceStartUs ?? 0;
+
 /** Bytes of the chunks as they are now: of each the last try. */
 function sumBytes(tries: readonly ChunkResult[]): number {
   return [...new Map(tries.map((each) => [each.chunk, each])).values()].reduce(
@@ -186,25 +202,39 @@ interface Expectation {
   readonly weights: readonly number[];
 }
 
-/** From the samples of the take, else from a few seconds coded now: all at one rate factor, those of the middle at a second one too. */
+/**
+ * From the samples of the take, else from a few seconds coded now: all at one rate factor, those of the
+ * middle at a second one too.
+ */
 async function findPrior(
-  input: ChunkInput & { readonly keyframesUs: readonly number[]; readonly complexity: TakeComplexity | null },
+  input: ChunkInput & {
+    readonly plan: VideoPlan;
+    readonly keyframesUs: readonly number[];
+    readonly complexity: TakeComplexity | null;
+  },
   known: { spans: readonly FrameSpan[]; weights: readonly number[]; rate: number },
 ): Promise<Expectation> {
   const { plan } = input;
   const { spans, weights, rate } = known;
   const totalWeight = weights.reduce((sum, weight) => sum + weight, 0);
-  const targetBytes = (plan.videoBps * plan.frameCount) / rate / 8;
-  if (plan.rateModel)
+  const targetBytes = (plan.rate.videoBps * plan.cut.frameCount) / rate / 8;
+  if (plan.rate.model)
     return {
       weights,
       model: {
-        slope: plan.rateModel.slope,
-        level: Math.log2(Math.max(1, targetBytes) / totalWeight) + plan.rateModel.crf / plan.rateModel.slope,
+        slope: plan.rate.model.slope,
+        level:
+          Math.log2(Math.max(1, targetBytes) / totalWeight) + plan.rate.model.crf / plan.rate.model.slope,
       },
     };
-  const pieces = chooseWeighed(spans, rate, plan.keep.startUs, input.picture.isTake ? input.keyframesUs : []);
-  const pieceWeights = weighSpans(input.complexity, plan.keep.startUs, pieces, rate);
+  const pieces = chooseWeighed(
+    spans,
+    rate,
+    findStart(input.timeline),
+    // Only in one stretch does a keyframe of the take stand where its time says.
+    input.picture.isTake && input.timeline.spans.length === 1 ? input.keyframesUs : [],
+  );
+  const pieceWeights = weighSpans(input.complexity, findStart(input.timeline), pieces, rate);
   const guess = guessCrf(plan, rate);
   const middle = pieces.length >> 1;
   const sizes: number[][] = [];
@@ -217,9 +247,12 @@ async function findPrior(
   }
   const [fine = 1, coarse = 1] = sizes[middle] ?? [];
   const slope = Math.max(3, Math.min(10, (2 * WEIGH_STEP) / Math.max(0.1, Math.log2(fine / coarse))));
-  // A piece of one second opens with a keyframe as a group of two seconds does: about a tenth of its bytes too many.
+  // A piece of one second opens with a keyframe as a group of two seconds does: about a tenth of its bytes
+  // too many.
   const shortness =
-    pieces.every((span) => span.last - span.first < rate * 1.5) && plan.frameCount > rate * 1.5 ? 0.92 : 1;
+    pieces.every((span) => span.last - span.first < rate * 1.5) && plan.cut.frameCount > rate * 1.5
+      ? 0.92
+      : 1;
   const levels = sizes.map((each, index) =>
     measureLevel(
       {
@@ -260,7 +293,10 @@ function interpolate(places: readonly { readonly at: number; readonly value: num
 /** Rate factors on both sides of the first guess that the weighed pieces are coded at. */
 const WEIGH_STEP = 3;
 
-/** One second of the middle, for long takes of several places; where the take has its keyframes far apart, at keyframes, so that little is decoded in vain. */
+/**
+ * One second of the middle, for long takes of several places; where the take has its keyframes far apart, at
+ * keyframes, so that little is decoded in vain.
+ */
 function chooseWeighed(
   spans: readonly FrameSpan[],
   rate: number,
@@ -289,6 +325,6 @@ function chooseWeighed(
 
 /** A first guess from bits a pixel: 0.1 bit a pixel of usual material is about rate factor 26. */
 function guessCrf(plan: MakeVideoInput['plan'], rate: number): number {
-  const bits = plan.videoBps / (plan.widthPx * plan.heightPx * rate);
+  const bits = plan.rate.videoBps / (plan.cut.widthPx * plan.cut.heightPx * rate);
   return Math.round(Math.max(16, Math.min(38, 26 - USUAL_SLOPE * Math.log2(bits / 0.1))));
 }

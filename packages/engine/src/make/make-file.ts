@@ -1,30 +1,33 @@
 import {
   ApodixError,
+  buildTakeTimeline,
+  describeOrigin,
   isEveryMustMet,
-  judgeComparison,
   judgeMade,
+  readMaxBytes,
+  readPlanRecipe,
+  type ClarityEvidence,
   type Comparison,
+  type Evidence,
   type Finding,
-  type FrameTimes,
   type JudgeContext,
   type MediaFacts,
   type Plan,
-  type TakeComplexity,
-  type VideoPlan,
+  type TakeSeries,
+  type Timeline,
 } from '@apodix/core';
 import { open, rename, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { inspectMedia } from '../bring-in/bring-in.ts';
+import { planWitnessComparison, readLikeness, summarizeLikeness } from '../likeness/compare-witnesses.ts';
+import { extractMoments, type Moment } from '../likeness/extract-moments.ts';
 import { PhotoRendered } from '../photo/photo-request.ts';
 import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
-import { settleAll } from '../process/settle-all.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { planWitnessComparison, readLikeness, type FrameLikeness } from '../prove/compare-picture.ts';
-import { compareMade } from '../prove/compare-made.ts';
-import { extractMoments, type Moment } from '../prove/extract-moments.ts';
-import { checkAgainstPlan } from '../prove/check-against-plan.ts';
+import { compareCoded } from '../prove/compare-coded.ts';
+import { proveMade } from '../prove/prove-made.ts';
+import { checkForm } from './check-form.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';
@@ -33,10 +36,9 @@ import type { WorkingFiles } from './working-files.ts';
 export interface MakeInput {
   readonly sourcePath: string;
   readonly facts: MediaFacts;
-  readonly frames: FrameTimes | null;
-  /** How much each part of the take asks for, and its keyframes; without them time alone counts. */
-  readonly complexity?: TakeComplexity | null;
-  readonly keyframesUs?: readonly number[];
+  readonly series: TakeSeries;
+  /** What the proof rests on. */
+  readonly evidence: Evidence;
   readonly plan: Plan;
   readonly judge: JudgeContext;
   /** What bringing in left behind; without it everything is made from the take. */
@@ -52,7 +54,7 @@ export interface MakeInput {
 export interface MadeFile {
   readonly path: string;
   readonly facts: MediaFacts;
-  /** Findings of every limit, and of the comparison with the recording. */
+  /** Findings of every limit, and of the proof. */
   readonly findings: Finding[];
   readonly everyMustMet: boolean;
   readonly comparison: Comparison;
@@ -61,35 +63,64 @@ export interface MadeFile {
   readonly moments: readonly Moment[];
 }
 
+/** Faults after which a picture that was taken over is coded instead. */
+const CODE_INSTEAD = ['PROOF_FAILED', 'DAMAGED', 'TRUNCATED', 'MAKE_FAILED'];
+
 /**
- * Makes the planned file, measures it anew from its own bytes, holds it against the recording, and only then gives it its name.
- * Everything before that happens in a temporary folder beside it, which is removed however the work ends.
+ * Makes the planned file, measures it anew from its own bytes, holds it against the recording, and only then
+ * gives it its name. Everything before that happens in a temporary folder beside it, which is removed however
+ * the work ends.
  */
 export async function makeFile(input: MakeInput): Promise<MadeFile> {
   const meter = new ProgressMeter(input.onProgress);
+  const { plan } = input;
   return withTemporaryFolder(dirname(input.outputPath), async (folder) => {
-    const isCopied = input.plan.kind === 'video' && input.plan.method !== 'code';
-    const first = await makeByKind(input, folder, meter);
+    if (plan.kind !== 'video' || plan.method === 'code') return makeAndProve(input, folder, meter);
     try {
-      return await proveFile(input, first, folder, meter);
+      return await makeAndProve(input, folder, meter);
     } catch (error) {
-      // What was taken over and does not stand the proof is coded instead.
-      if (
-        !isCopied ||
-        first.video?.plan.method === 'code' ||
-        !(error instanceof ApodixError) ||
-        !['PROOF_FAILED', 'DAMAGED', 'TRUNCATED'].includes(error.code)
-      )
-        throw error;
-      const plan = convertToCoding(input.plan as VideoPlan);
-      return proveFile(
-        { ...input, plan },
-        await makeByKind({ ...input, plan }, folder, meter),
-        folder,
-        meter,
-      );
+      // What cannot be taken over, or was and does not stand the proof, is coded instead.
+      if (!(error instanceof ApodixError) || !CODE_INSTEAD.includes(error.code)) throw error;
+      return makeAndProve({ ...input, plan: convertToCoding(plan) }, folder, meter);
     }
   });
+}
+
+async function makeAndProve(input: MakeInput, folder: string, meter: ProgressMeter): Promise<MadeFile> {
+  const timeline = buildPlanTimeline(input);
+  return proveFile(input, await makeByKind(input, timeline, folder, meter), timeline, folder, meter);
+}
+
+/** The timeline that a plan follows; null for pictures that stand still. */
+function buildPlanTimeline({ plan, facts, series }: MakeInput): Timeline | null {
+  if (plan.kind === 'photo') return null;
+  const recipe = readPlanRecipe(plan);
+  if (plan.kind === 'sound') {
+    const mostUs = Math.floor((plan.sampleCount * 1e6) / plan.sound.rateHz);
+    const whole = buildTakeTimeline({ ...facts, video: null }, { frames: null }, recipe, null);
+    return mostUs < whole.durationUs ? shorten(whole, mostUs) : whole;
+  }
+  const timeline = buildTakeTimeline(facts, series, recipe, plan.cut.frameRate, plan.cut.durationUs);
+  if (timeline.frameCount !== plan.cut.frameCount)
+    throw new ApodixError('MAKE_FAILED', {
+      detail: `The plan has ${plan.cut.frameCount} frames, its timeline ${timeline.frameCount}.`,
+    });
+  return timeline;
+}
+
+/** The same, ending earlier: a coding that adds to the length leaves less room for the sound itself. */
+function shorten(timeline: Timeline, mostUs: number): Timeline {
+  const spans = timeline.spans
+    .filter((span) => span.outputStartUs < mostUs)
+    .map((span) => {
+      const cutUs = Math.max(0, span.outputFinishUs - mostUs);
+      return {
+        ...span,
+        outputFinishUs: span.outputFinishUs - cutUs,
+        sourceFinishUs: span.sourceFinishUs - cutUs,
+      };
+    });
+  return { ...timeline, durationUs: mostUs, spans };
 }
 
 interface MadeByKind {
@@ -101,46 +132,63 @@ interface MadeByKind {
 async function proveFile(
   input: MakeInput,
   made: MadeByKind,
+  timeline: Timeline | null,
   folder: string,
   meter: ProgressMeter,
 ): Promise<MadeFile> {
-  const { plan } = made;
-  throwIfCancelled(input.signal);
-  meter.begin(
-    'Proving it',
-    made.video?.recoded ? COPIED_SHARE : plan.kind === 'video' ? PROVING_FROM : 0.9,
-    1,
-  );
-  const take = { path: input.sourcePath, facts: input.facts };
-  const { witnesses } = made.video ?? {};
-  const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan, witnesses, folder) : null;
-  const compare = async (likeness: readonly FrameLikeness[] | null) =>
-    compareMade({
-      madePath: made.path,
-      plan,
-      take,
-      frames: input.frames,
-      working: made.video?.recoded ? undefined : input.working,
-      likeness,
-      recoded: made.video?.recoded ?? null,
-      folder,
-      ...(input.signal ? { signal: input.signal } : {}),
-    });
-  const inspected = inspectMedia(made.path, {
-    onShare: (share) => meter.tell(share),
-    ...(input.signal ? { signal: input.signal } : {}),
+  const { plan, video } = made;
+  const { signal } = input;
+  throwIfCancelled(signal);
+  meter.begin('Proving it', video?.recoded ? COPIED_SHARE : plan.kind === 'video' ? PROVING_FROM : 0.9, 1);
+  const witnesses = video?.witnesses ?? null;
+  const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan.cut, witnesses, folder) : null;
+  let picture: Comparison['picture'] = null;
+  const measureClarity = async (facts: MediaFacts): Promise<ClarityEvidence | null> => {
+    if (plan.kind !== 'video' || !timeline) return null;
+    if (video?.recoded)
+      return compareCoded({
+        takePath: input.sourcePath,
+        take: input.facts,
+        madePath: made.path,
+        made: facts,
+        timeline,
+        recodedCount: video.recoded.head + video.recoded.tail,
+        ...(signal ? { signal } : {}),
+      });
+    const rate = plan.cut.frameRate.numerator / plan.cut.frameRate.denominator;
+    picture = seen ? summarizeLikeness(await readLikeness(folder, seen.numbers), rate) : null;
+    return picture && { kind: 'ssim', promised: plan.prediction.ownSsim, ...picture };
+  };
+  const proof = await proveMade({
+    madePath: made.path,
+    recipe: readPlanRecipe(plan),
+    take: { facts: input.facts, series: input.series, evidence: input.evidence },
+    timeline,
+    isSoundWanted: plan.kind !== 'photo' && plan.sound !== null,
+    ...(plan.kind === 'video' ? { measureClarity } : {}),
     ...(seen ? { alongside: seen.output } : {}),
+    ...(signal ? { signal } : {}),
+    onShare: (share) => meter.tell(share),
   });
-  const [{ facts }, comparison] = await settleAll([
-    inspected,
-    seen ? inspected.then(async () => compare(await readLikeness(folder, seen.numbers))) : compare(null),
-  ]);
-  checkAgainstPlan(facts, plan, input.facts);
-  const proof = judgeComparison(comparison, plan, facts);
-  if (made.video?.recoded && proof.some((finding) => finding.state === 'short'))
-    throw new ApodixError('PROOF_FAILED', { detail: 'What was taken over is not the kept part.' });
-  const findings = [...judgeMade(facts, plan, input.judge), ...proof];
-  throwIfCancelled(input.signal);
+  const { facts } = proof;
+  checkForm(facts, plan);
+  const short = proof.findings.find((finding) => finding.state === 'short');
+  if (video?.recoded && short) throw new ApodixError('PROOF_FAILED', { detail: short.sentence });
+  const origin = describeOrigin(plan, input.facts, input.series);
+  const findings = [...judgeMade(facts, plan.fileName, origin, input.judge), ...proof.findings];
+  throwIfCancelled(signal);
+  const offsets = (proof.sound?.places ?? []).flatMap((place) =>
+    place.offsetUs === null ? [] : [place.offsetUs],
+  );
+  const comparison: Comparison = {
+    picture,
+    sound: proof.sound && {
+      offsetUs: offsets.reduce<number | null>(
+        (worst, offset) => (worst === null || Math.abs(offset) > Math.abs(worst) ? offset : worst),
+        null,
+      ),
+    },
+  };
   const moments =
     plan.kind === 'video' && witnesses && input.momentsFolder !== undefined
       ? await extractMoments({
@@ -149,7 +197,7 @@ async function proveFile(
           witnesses,
           comparison,
           folder: input.momentsFolder,
-          ...(input.signal ? { signal: input.signal } : {}),
+          ...(signal ? { signal } : {}),
         })
       : [];
   await flush(made.path);
@@ -166,22 +214,24 @@ async function proveFile(
   };
 }
 
-async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter): Promise<MadeByKind> {
-  const { plan, facts, sourcePath, signal } = input;
+async function makeByKind(
+  input: MakeInput,
+  timeline: Timeline | null,
+  folder: string,
+  meter: ProgressMeter,
+): Promise<MadeByKind> {
+  const { plan, facts, series, sourcePath, signal } = input;
   const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
-    if (!input.frames) throw new TypeError('A video needs its frame times.');
-    const video = await makeVideo({
-      ...common,
-      frames: input.frames,
-      complexity: input.complexity ?? null,
-      keyframesUs: input.keyframesUs ?? [],
-      plan,
-      working: input.working,
-    });
+    if (!series.frames || !timeline) throw new TypeError('A video needs its frame times.');
+    const { frames } = series;
+    const video = await makeVideo({ ...common, frames, series, timeline, plan, working: input.working });
     return { path: video.path, plan: video.plan, video };
   }
-  if (plan.kind === 'sound') return { ...(await makeSound({ ...common, plan })), plan, video: null };
+  if (plan.kind === 'sound') {
+    if (!timeline) throw new TypeError('Sound needs a timeline.');
+    return { ...(await makeSound({ ...common, plan, timeline })), plan, video: null };
+  }
   meter.begin('Making the picture', 0, 0.9);
   const outputPath = join(folder, `photo.${plan.container}`);
   const answer = PhotoRendered.parse(
@@ -190,12 +240,11 @@ async function makeByKind(input: MakeInput, folder: string, meter: ProgressMeter
         task: 'render',
         path: sourcePath,
         container: facts.container,
-        turnDegrees: plan.recipe.turnDegrees,
-        isMirrored: plan.recipe.isMirrored,
+        ...plan.recipe.picture,
         widthPx: plan.widthPx,
         heightPx: plan.heightPx,
         leastShortEdgePx: plan.leastShortEdgePx,
-        maxBytes: plan.maxBytes,
+        maxBytes: readMaxBytes(plan),
         format: plan.container,
         outputPath,
       },

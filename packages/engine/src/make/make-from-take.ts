@@ -6,12 +6,14 @@ import {
   planWorkingSize,
   propose,
   type Finding,
+  type FitChoice,
   type Limit,
   type MediaFacts,
   type Recipe,
   type Refusal,
 } from '@apodix/core';
 import { mkdir } from 'node:fs/promises';
+import { isSameFile } from '../process/same-file.ts';
 import { basename, join } from 'node:path';
 import { tmpdir } from 'node:os';
 import { inspectMedia } from '../bring-in/bring-in.ts';
@@ -25,6 +27,10 @@ export interface MakeFromTakeInput {
   readonly limits: readonly Limit[];
   /** null for what would be proposed. */
   readonly recipe: Recipe | null;
+  /** What was chosen in Fit; null makes the best that fits. */
+  readonly choice?: FitChoice | null;
+  /** The slot that the file is meant for. */
+  readonly slotId?: string | null;
   /** Where the made file goes, under the name that the limits ask for. */
   readonly outputFolder: string;
   readonly signal?: AbortSignal;
@@ -42,56 +48,62 @@ export interface MadeFromTake {
 }
 
 /**
- * From a take that nothing is known of to a proven file, decoding it once: where it will be made smaller, or is costly to decode, a copy at
- * the size of the result is written while it is measured.
+ * From a take that nothing is known of to a proven file, decoding it once: where it will be made smaller, or
+ * is costly to decode, a copy at the size of the result is written while it is measured.
  */
 export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTake> {
   const { path, limits, signal, onProgress } = input;
   return withTemporaryFolder(tmpdir(), async (scratchFolder) => {
     const intermediatePath = join(scratchFolder, 'intermediate.mp4');
-    const { facts, analysis, files } = await inspectMedia(path, {
+    const inspected = await inspectMedia(path, {
       scratchFolder,
       ...(signal ? { signal } : {}),
       intermediate: {
         path: intermediatePath,
-        chooseSize: (known) => planWorkingSize(known, input.recipe, limits),
+        chooseSize: (video) => planWorkingSize(video, input.recipe, limits),
       },
     });
+    const { facts, series, evidence } = inspected;
     const missing = findMissingStream(limits, facts);
     if (missing) throw new ApodixError(missing);
-    const recipe = input.recipe ?? propose(facts, analysis, limits).recipe;
-    if (recipe.keep && facts.durationUs !== null && recipe.keep.startUs >= facts.durationUs)
+    const recipe = input.recipe ?? propose(facts, series, limits).recipe;
+    const endUs = series.frames?.endUs ?? facts.durationUs;
+    if (endUs !== null && recipe.spans.some((span) => span.startUs >= endUs))
       throw new ApodixError('BAD_REQUEST', {
         detail: 'The recipe keeps a part that lies after the end of the take.',
       });
-    const frames = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
-    const judge = { limits, nameContext: null };
+    const judge = { limits, nameContext: null, slotId: input.slotId ?? null };
     const { plan, refusals } = buildPlan({
       facts,
       recipe,
-      limits,
-      frames,
+      series,
+      choice: input.choice ?? null,
       takeName: basename(path),
-      nameContext: null,
+      ...judge,
     });
     if (!plan || refusals.length > 0)
-      return { facts, recipe, refusals, planned: plan ? judgePlan(plan, facts, judge) : [], made: null };
+      return {
+        facts,
+        recipe,
+        refusals,
+        planned: plan ? judgePlan(plan, facts, { ...judge, series }) : [],
+        made: null,
+      };
     await mkdir(input.outputFolder, { recursive: true });
     const outputPath = join(input.outputFolder, plan.fileName);
-    if (outputPath === path)
+    if (await isSameFile(outputPath, path))
       throw new ApodixError('BAD_REQUEST', {
         detail: 'The made file would replace the take. Choose another folder.',
       });
     const made = await makeFile({
       sourcePath: path,
       facts,
-      frames,
-      complexity: analysis.complexity,
-      keyframesUs: analysis.keyframesUs,
+      series,
+      evidence,
       plan,
       judge,
       outputPath,
-      working: await openIntermediate(files.intermediate),
+      working: await openIntermediate(inspected.intermediatePath ?? undefined),
       ...(signal ? { signal } : {}),
       ...(onProgress ? { onProgress } : {}),
     });

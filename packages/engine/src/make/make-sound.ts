@@ -1,24 +1,23 @@
 import {
   ApodixError,
-  measureFramesUs,
-  measureRangeUs,
   type MediaFacts,
   type SoundOnlyPlan,
+  type Timeline,
   type VideoPlan,
 } from '@apodix/core';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { buildToolFault } from '../process/fail.ts';
-import { buildInputArgs } from '../process/input-args.ts';
+import { writeGraph } from '../graph/filter-graph.ts';
 import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
-import { buildSoundChain, measureSamples } from './video-args.ts';
+import { buildSoundCut, measureSamples } from './cut-sound.ts';
 
 export interface MakeSoundInput {
   readonly path: string;
   readonly facts: MediaFacts;
   readonly plan: SoundOnlyPlan;
+  readonly timeline: Timeline;
   readonly folder: string;
   readonly meter: ProgressMeter;
   readonly signal?: AbortSignal;
@@ -26,14 +25,21 @@ export interface MakeSoundInput {
 
 /** Makes a sound file: cut to the sample, one gain, the wanted coding. */
 export async function makeSound(input: MakeSoundInput): Promise<{ path: string }> {
-  const { plan, folder, meter, facts } = input;
+  const { plan, folder, meter } = input;
   const path = join(folder, `sound.${plan.container}`);
-  const durationUs = measureRangeUs(plan.keep);
-  const all = Math.floor((durationUs * plan.sound.rateHz) / 1e6);
-  const samples = plan.sound.codec === 'aac' && all > 1024 ? Math.floor(all / 1024) * 1024 : all;
+  const { timeline } = input;
+  const { durationUs } = timeline;
+  const cut = buildSoundCut({
+    take: input,
+    timeline,
+    sound: plan.sound,
+    sampleCount: plan.sampleCount,
+    firstInput: 0,
+  });
   meter.begin('Making the file', 0, 0.85);
   const format = { m4a: 'mp4', mp3: 'mp3', wav: 'wav', flac: 'flac', ogg: 'ogg' }[plan.container];
-  const result = await runTool({
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -44,11 +50,11 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
       '-progress',
       'pipe:1',
       '-xerror',
-      ...buildInputArgs(input.path, facts.container),
+      ...cut.input,
       '-filter_complex',
-      `[0:a:0]${buildSoundChain(plan.sound, plan.keep.startUs / 1e6, samples).join(',')}[a]`,
+      writeGraph(cut.chains),
       '-map',
-      '[a]',
+      '[sound]',
       ...buildSoundCoderArgs(plan.sound),
       '-map_metadata',
       '-1',
@@ -69,7 +75,6 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
     ...(input.signal ? { signal: input.signal } : {}),
     onStdoutLine: readFfmpegProgress(durationUs, (share) => meter.tell(share)),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   const sizeBytes = (await stat(path)).size;
   if (plan.maxBytes !== null && sizeBytes > plan.maxBytes)
     throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `It came to ${sizeBytes} bytes.` });
@@ -82,16 +87,23 @@ export async function makeSoundTrack(
     readonly path: string;
     readonly facts: MediaFacts;
     readonly plan: VideoPlan;
+    readonly timeline: Timeline;
     readonly folder: string;
     readonly signal?: AbortSignal;
   },
   outputPath: string,
 ): Promise<string> {
-  const { plan, facts } = input;
+  const { plan } = input;
   if (!plan.sound) throw new TypeError('The plan has no sound.');
-  const seekUs = Math.max(0, plan.keep.startUs - 3_000_000);
-  const durationUs = measureFramesUs(plan);
-  const result = await runTool({
+  const cut = buildSoundCut({
+    take: input,
+    timeline: input.timeline,
+    sound: plan.sound,
+    sampleCount: measureSamples(plan.cut, plan.sound),
+    firstInput: 0,
+  });
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -100,15 +112,11 @@ export async function makeSoundTrack(
       'warning',
       '-nostats',
       '-xerror',
-      ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []),
-      '-t',
-      ((durationUs + 4_000_000) / 1e6).toFixed(3),
-      ...buildInputArgs(input.path, facts.container),
-      '-vn',
+      ...cut.input,
       '-filter_complex',
-      `[0:a:0]${buildSoundChain(plan.sound, (plan.keep.startUs - seekUs) / 1e6, measureSamples(plan)).join(',')}[a]`,
+      writeGraph(cut.chains),
       '-map',
-      '[a]',
+      '[sound]',
       ...buildSoundCoderArgs(plan.sound),
       '-map_metadata',
       '-1',
@@ -117,13 +125,13 @@ export async function makeSoundTrack(
       '-flags:a',
       '+bitexact',
       '-f',
-      'mp4',
+      // MP4 holds no plain samples, and MOV no Opus.
+      plan.sound.codec === 'pcm' ? 'mov' : 'mp4',
       '-y',
       outputPath,
     ],
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   return outputPath;
 }

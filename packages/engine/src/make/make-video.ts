@@ -2,22 +2,28 @@ import { estimateOtherBytes, measureFramesUs, type VideoPlan } from '@apodix/cor
 import { copyVideo, type CopiedVideo } from './copy-video.ts';
 import { makeInChunks } from './make-chunks.ts';
 import { makeInTwoPasses } from './two-pass.ts';
-import type { MakeVideoInput, Witnesses } from './make-video-input.ts';
+import type { Witnesses } from '../likeness/witnesses.ts';
+import type { MakeVideoInput } from './make-video-input.ts';
 import { choosePicture } from './working-files.ts';
 
 export interface MadeVideo {
   readonly path: string;
   readonly witnesses: Witnesses | null;
-  /** Frames at either end that were coded anew where the rest was taken over; null where everything was coded. */
+  /**
+   * Frames at either end that were coded anew where the rest was taken over; null where everything was coded.
+   */
   readonly recoded: CopiedVideo['recoded'] | null;
   /** The plan as it was carried out: where a stream could not be taken over, everything was coded. */
   readonly plan: VideoPlan;
 }
 
-/** Makes the planned video: by taking the coded picture over where the plan says so and that is safe, else by coding. */
+/**
+ * Makes the planned video: by taking the coded picture over where the plan says so and that is safe, else by
+ * coding.
+ */
 export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   if (input.plan.method !== 'code') {
-    const copied = await copyVideo(input, choosePicture(input, input.plan, undefined));
+    const copied = await copyVideo(input, choosePicture(input, input.plan.cut, undefined));
     if (copied) return { ...copied, witnesses: null, plan: input.plan };
   }
   return codeVideo({ ...input, plan: convertToCoding(input.plan) });
@@ -25,7 +31,7 @@ export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
 
 /** Codes the whole picture, from the intermediate where there is one, else from the take. */
 export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
-  const picture = choosePicture(input, input.plan, input.working);
+  const picture = choosePicture(input, input.plan.cut, input.working);
   const made = isMadeInTwoPasses(input.plan)
     ? await makeInTwoPasses(input, picture)
     : await makeInChunks(input, picture);
@@ -37,23 +43,19 @@ const MOST_TWO_PASS_US = 90_000_000;
 
 /** Steering needs chunks to steer by, and samples or a long piece to weigh; it knows H.264 only. */
 function isMadeInTwoPasses(plan: VideoPlan): boolean {
-  if (plan.videoCodec !== 'h264') return true;
-  return plan.rateModel === null && plan.maxBytes !== null && measureFramesUs(plan) <= MOST_TWO_PASS_US;
+  if (plan.rate.videoCodec !== 'h264') return true;
+  return (
+    plan.rate.model === null && plan.rate.maxBytes !== null && measureFramesUs(plan.cut) <= MOST_TWO_PASS_US
+  );
 }
 
 /** The same plan with everything coded anew. */
 export function convertToCoding(plan: VideoPlan): VideoPlan {
   if (plan.method === 'code') return plan;
-  const durationUs = measureFramesUs(plan);
+  const durationUs = measureFramesUs(plan.cut);
   const sound = plan.sound ? { ...plan.sound, isCopied: false } : null;
-  return {
-    ...plan,
-    method: 'code',
-    sound,
-    predictedSsim: null,
-    predictedOwnSsim: null,
-    predictedBytes: Math.round(
-      (plan.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.frameCount, durationUs, sound),
-    ),
-  };
+  const bytes = Math.round(
+    (plan.rate.videoBps * durationUs) / 8e6 + estimateOtherBytes(plan.cut.frameCount, durationUs, sound),
+  );
+  return { ...plan, method: 'code', sound, prediction: { bytes, ssim: null, ownSsim: null } };
 }

@@ -21,8 +21,9 @@ const CONTAINERS = { moov: 8, trak: 8, mdia: 8, minf: 8, stbl: 8, stsd: 16, avc1
 const PATH = ['moov', 'trak', 'mdia', 'minf', 'stbl', 'stsd', 'avc1', 'avcC'] as const;
 
 /**
- * Writes the parameter sets of other files into the header of a joined MP4 or MOV, so that decoders that look for them only there find those of every
- * piece. The index has to stand first. Throws a `TypeError` where the boxes are not as they should be.
+ * Writes the parameter sets of other files into the header of a joined MP4 or MOV, so that decoders that look
+ * for them only there find those of every piece. The index has to stand first. Throws a `TypeError` where the
+ * boxes are not as they should be.
  */
 export async function mergeParameterSets(path: string, piecePaths: readonly string[]): Promise<void> {
   const moov = await readMoov(path);

@@ -10,54 +10,60 @@ import {
 } from '@apodix/core';
 import { rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { BT709_TAGS } from '../bring-in/picture-filters.ts';
-import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
+import { BT709_TAGS } from '../picture/picture-filters.ts';
+import { throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
+import { writeGraph } from '../graph/filter-graph.ts';
 import {
   branchWitnesses,
-  buildCoderArgs,
   buildWitnessArgs,
   chooseWitnessStep,
-  readTimescale,
-} from './code-chunk.ts';
-import { PROVING_FROM, type MakeVideoInput, type Witnesses } from './make-video-input.ts';
+  type Witnesses,
+} from '../likeness/witnesses.ts';
+import { buildCoderArgs, readTimescale } from './code-chunk.ts';
+import { buildPictureCut, CUT_PAD } from './cut-picture.ts';
+import { buildSoundCut, measureSamples } from './cut-sound.ts';
+import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
-import { buildVideoCut } from './video-args.ts';
 import type { PictureSource } from './working-files.ts';
 
 /**
- * Codes in two passes; then only the second again with a corrected rate until the file stands close below its limit. Gives the path of
- * the best try that does not exceed the limit; throws `LIMITS_CANNOT_BE_MET` where there is none.
+ * Codes in two passes; then only the second again with a corrected rate until the file stands close below its
+ * limit. Gives the path of the best try that does not exceed the limit; throws `LIMITS_CANNOT_BE_MET` where
+ * there is none.
  */
 export async function makeInTwoPasses(
   input: MakeVideoInput,
   picture: PictureSource,
 ): Promise<{ path: string; witnesses: Witnesses }> {
   const { plan, folder, meter } = input;
-  const durationUs = measureFramesUs(plan);
-  const otherBytes = estimateOtherBytes(plan.frameCount, durationUs, plan.sound);
+  const durationUs = measureFramesUs(plan.cut);
+  const otherBytes = estimateOtherBytes(plan.cut.frameCount, durationUs, plan.sound);
   const logFile = join(folder, 'statistics');
   const tries: RateTry[] = [];
   const bestPath = join(folder, `best.${plan.container}`);
-  const every = chooseWitnessStep(plan.frameRate.numerator / plan.frameRate.denominator, durationUs / 1e6);
+  const every = chooseWitnessStep(
+    plan.cut.frameRate.numerator / plan.cut.frameRate.denominator,
+    durationUs / 1e6,
+  );
   const witness = { path: join(folder, 'witness-0.mkv'), every };
   let bestBytes = 0;
 
-  meter.begin('Weighing every frame', 0, FIRST_SHARE[plan.videoCodec]);
+  meter.begin('Weighing every frame', 0, FIRST_SHARE[plan.rate.videoCodec]);
   await runPass(input, {
     pass: 1,
-    videoBps: plan.videoBps,
+    videoBps: plan.rate.videoBps,
     logFile,
     outputPath: null,
     picture,
     witness: null,
   });
-  let videoBps: number | null = plan.videoBps;
+  let videoBps: number | null = plan.rate.videoBps;
   while (videoBps !== null) {
     throwIfCancelled(input.signal);
     const tryPath = join(folder, `try-${tries.length}.${plan.container}`);
-    if (tries.length === 0) meter.begin('Making the file', FIRST_SHARE[plan.videoCodec], PROVING_FROM);
+    if (tries.length === 0) meter.begin('Making the file', FIRST_SHARE[plan.rate.videoCodec], PROVING_FROM);
     else meter.begin('Making it fit more closely', PROVING_FROM - 0.2, PROVING_FROM);
     await runPass(input, {
       pass: 2,
@@ -69,12 +75,14 @@ export async function makeInTwoPasses(
     });
     const sizeBytes = (await stat(tryPath)).size;
     tries.push({ videoBps, sizeBytes });
-    if ((plan.maxBytes === null || sizeBytes <= plan.maxBytes) && sizeBytes > bestBytes) {
+    if ((plan.rate.maxBytes === null || sizeBytes <= plan.rate.maxBytes) && sizeBytes > bestBytes) {
       await rename(tryPath, bestPath);
       bestBytes = sizeBytes;
     } else await rm(tryPath, { force: true });
     videoBps =
-      plan.maxBytes === null ? null : suggestNextRate(tries, plan.maxBytes, otherBytes, plan.usefulBps);
+      plan.rate.maxBytes === null
+        ? null
+        : suggestNextRate(tries, plan.rate.maxBytes, otherBytes, plan.rate.usefulBps);
   }
   if (bestBytes === 0)
     throw new ApodixError('LIMITS_CANNOT_BE_MET', {
@@ -82,7 +90,7 @@ export async function makeInTwoPasses(
     });
   return {
     path: bestPath,
-    witnesses: { files: [{ path: witness.path, first: 0, last: plan.frameCount }], every },
+    witnesses: { files: [{ path: witness.path, first: 0, last: plan.cut.frameCount }], every },
   };
 }
 
@@ -99,17 +107,25 @@ interface Pass {
 async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   const { plan, frames } = input;
   const { witness } = pass;
-  const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < plan.keep.startUs) ?? null;
   const isLast = pass.outputPath !== null;
-  const { input: inputArgs, graph } = buildVideoCut({
-    picture: pass.picture,
-    take: input,
-    plan,
-    previousFrameUs,
-    hasSound: isLast,
-  });
-  const durationUs = measureFramesUs(plan);
-  const result = await runTool({
+  const { timeline } = input;
+  const made = buildPictureCut({ picture: pass.picture, take: input, cut: plan.cut, timeline, frames });
+  const sound =
+    isLast && plan.sound
+      ? buildSoundCut({
+          take: input,
+          timeline,
+          sound: plan.sound,
+          sampleCount: measureSamples(plan.cut, plan.sound),
+          firstInput: timeline.spans.length,
+        })
+      : null;
+  const last = witness
+    ? branchWitnesses(CUT_PAD, 'v', plan.cut, witness.every, 0)
+    : [{ from: [CUT_PAD], filters: isLast ? [] : weighSmaller(plan), to: ['v'] }];
+  const durationUs = measureFramesUs(plan.cut);
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -120,13 +136,14 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
       '-progress',
       'pipe:1',
       '-xerror',
-      ...inputArgs,
+      ...made.input,
+      ...(sound?.input ?? []),
       '-filter_complex',
-      witness ? branchWitnesses(graph, plan, witness.every, 0) : isLast ? graph : weighSmaller(graph, plan),
+      writeGraph([...made.chains, ...last, ...(sound?.chains ?? [])]),
       '-map',
       '[v]',
-      ...coders[plan.videoCodec](plan, pass),
-      ...(isLast && plan.sound ? ['-map', '[a]', ...buildSoundCoderArgs(plan.sound)] : []),
+      ...coders[plan.rate.videoCodec](plan, pass),
+      ...(isLast && plan.sound ? ['-map', '[sound]', ...buildSoundCoderArgs(plan.sound)] : []),
       '-map_metadata',
       '-1',
       '-map_chapters',
@@ -141,47 +158,51 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
         ? [
             ...(plan.container === 'webm'
               ? []
-              : ['-movflags', '+faststart', '-video_track_timescale', String(readTimescale(plan))]),
+              : ['-movflags', '+faststart', '-video_track_timescale', String(readTimescale(plan.cut))]),
             '-f',
             plan.container,
             '-y',
             pass.outputPath ?? '',
           ]
         : ['-an', '-f', 'null', '-']),
-      ...(witness ? buildWitnessArgs(plan, witness.path) : []),
+      ...(witness ? buildWitnessArgs(plan.cut, witness.path) : []),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
     onStdoutLine: readFfmpegProgress(durationUs, (share) => input.meter.tell(share)),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
 }
 
-/** From so many lines on the first pass sees the picture at half its size: x264 takes what it learned over to the full one. */
+/**
+ * From so many lines on the first pass sees the picture at half its size: x264 takes what it learned over to
+ * the full one.
+ */
 const WEIGHED_SMALLER_LINES = 900;
 
-function weighSmaller(graph: string, plan: VideoPlan): string {
-  if (plan.videoCodec !== 'h264' || Math.min(plan.widthPx, plan.heightPx) < WEIGHED_SMALLER_LINES)
-    return graph;
+function weighSmaller(plan: VideoPlan): string[] {
+  const { widthPx, heightPx } = plan.cut;
+  const isLarge = Math.min(widthPx, heightPx) >= WEIGHED_SMALLER_LINES;
+  if (plan.rate.videoCodec !== 'h264' || !isLarge) return [];
   const half = (edge: number) => Math.round(edge / 4) * 2;
-  return graph.replace(
-    /\[v\]$/,
-    `,scale=${half(plan.widthPx)}:${half(plan.heightPx)}:flags=fast_bilinear[v]`,
-  );
+  return [`scale=${half(widthPx)}:${half(heightPx)}:flags=fast_bilinear`];
 }
 
 /** What the first pass takes of the whole time. */
-const FIRST_SHARE: Readonly<Record<VideoPlan['videoCodec'], number>> = { h264: 0.34, hevc: 0.3, vp9: 0.2 };
+const FIRST_SHARE: Readonly<Record<VideoPlan['rate']['videoCodec'], number>> = {
+  h264: 0.34,
+  hevc: 0.3,
+  vp9: 0.2,
+};
 
 /** One row a coding: closed groups of two seconds at most, BT.709, at the wanted rate. */
-const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: Pass) => string[]>> = {
+const coders: Readonly<Record<VideoPlan['rate']['videoCodec'], (plan: VideoPlan, pass: Pass) => string[]>> = {
   h264: (plan, pass) => [
-    ...buildCoderArgs(plan, pass.pass === 1 ? 'first' : 'second'),
+    ...buildCoderArgs(plan.cut, pass.pass === 1 ? 'first' : 'second'),
     '-b:v',
     String(pass.videoBps),
     '-qmin',
-    String(Math.max(1, Math.round(plan.leastCrf) - FINER)),
+    String(Math.max(1, Math.round(plan.rate.leastCrf) - FINER)),
     '-pass',
     String(pass.pass),
     '-passlogfile',
@@ -200,7 +221,7 @@ const coders: Readonly<Record<VideoPlan['videoCodec'], (plan: VideoPlan, pass: P
     'yuv420p',
     ...buildCommonArgs(plan),
     '-x265-params',
-    `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.frameRate))}:pools=2:frame-threads=1:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
+    `log-level=error:open-gop=0:keyint=${countGroupFrames(readRate(plan.cut.frameRate))}:pools=2:frame-threads=1:pass=${pass.pass}:stats=${basename(pass.logFile)}`,
   ],
   vp9: (plan, pass) => [
     '-c:v',
@@ -231,9 +252,9 @@ const FINER = 4;
 function buildCommonArgs(plan: VideoPlan): string[] {
   return [
     '-g',
-    String(countGroupFrames(readRate(plan.frameRate))),
+    String(countGroupFrames(readRate(plan.cut.frameRate))),
     ...BT709_TAGS,
     '-r',
-    `${plan.frameRate.numerator}/${plan.frameRate.denominator}`,
+    `${plan.cut.frameRate.numerator}/${plan.cut.frameRate.denominator}`,
   ];
 }

@@ -1,14 +1,10 @@
 import type { MediaFacts, VideoFacts } from '@apodix/core';
 import { describe, expect, it } from 'vitest';
-import {
-  chooseIntermediateCrf,
-  choosePicture,
-  describeWorkingPicture,
-  openIntermediate,
-  planIntermediate,
-} from './working-files.ts';
+import { chooseIntermediateCrf, planIntermediate } from '../picture/intermediate.ts';
+import { choosePicture, describeWorkingPicture, openIntermediate } from './working-files.ts';
 
 const video: VideoFacts = {
+  streamIndex: 0,
   codec: 'hevc',
   profile: 'Main 10',
   level: '5.1',
@@ -77,7 +73,7 @@ describe('choosePicture', () => {
     expect(picture).toMatchObject({
       path: '/inter.mp4',
       isTake: false,
-      video: { rotationDegrees: 0, hdr: null, bitDepth: 8, widthPx: 1080, color: { matrix: 'bt709' } },
+      video: { rotationDegrees: 0, hdr: null, bitDepth: 10, widthPx: 1080, color: { matrix: 'bt709' } },
     });
     // Time is the take's own.
     expect(picture.video.frameCount).toBe(250);

@@ -1,5 +1,6 @@
-import { isCostlyToDecode, type MediaFacts, type SizePx, type VideoFacts } from '@apodix/core';
+import type { MediaFacts, SizePx, VideoFacts } from '@apodix/core';
 import { probeStreams } from '../inspect/probe.ts';
+import { INTERMEDIATE_VERSION } from '../picture/intermediate.ts';
 
 /** Files that bringing in left behind and that make making faster. Each may be missing. */
 export interface WorkingFiles {
@@ -7,7 +8,10 @@ export interface WorkingFiles {
   readonly intermediate?: { readonly path: string } & SizePx;
 }
 
-/** Where the picture of a take is read from: the take itself, or a working file with the facts that go with it. */
+/**
+ * Where the picture of a take is read from: the take itself, or a working file with the facts that go with
+ * it.
+ */
 export interface PictureSource {
   readonly path: string;
   readonly container: MediaFacts['container'];
@@ -20,9 +24,9 @@ export function describeWorkingPicture(video: VideoFacts, size: SizePx): VideoFa
   return {
     ...video,
     codec: 'h264',
-    pixelFormat: 'yuv420p',
-    bitDepth: 8,
-    chroma: '4:2:0',
+    pixelFormat: 'yuv422p10le',
+    bitDepth: 10,
+    chroma: '4:2:2',
     codedWidthPx: size.widthPx,
     codedHeightPx: size.heightPx,
     ...size,
@@ -33,7 +37,10 @@ export function describeWorkingPicture(video: VideoFacts, size: SizePx): VideoFa
   };
 }
 
-/** The best picture to make the file from: the intermediate where it is at least as large as the result, else the take. */
+/**
+ * The best picture to make the file from: the intermediate where it is at least as large as the result, else
+ * the take.
+ */
 export function choosePicture(
   take: { path: string; facts: MediaFacts },
   wanted: SizePx,
@@ -56,42 +63,9 @@ export async function openIntermediate(path: string | undefined): Promise<Workin
   if (path === undefined) return {};
   const probe = await probeStreams(path, 'mp4').catch(() => null);
   const stream = probe?.streams.find((each) => each.codec_type === 'video');
-  return stream?.width && stream.height
+  // What an older version wrote is not what this one would: it is written anew, or the take itself is read.
+  const isCurrent = probe?.format.tags?.comment === INTERMEDIATE_VERSION;
+  return isCurrent && stream?.width && stream.height
     ? { intermediate: { path, widthPx: stream.width, heightPx: stream.height } }
     : {};
-}
-
-/** Lines above which an intermediate keeps no more than this; assignments hardly ever ask for more. */
-const INTERMEDIATE_SHORT_EDGE = 1080;
-/** Smaller than this it is of no use once a limit is changed. */
-const LEAST_SHORT_EDGE = 360;
-/** A copy of a longer take would fill the disk. */
-export const LONGEST_COPIED_US = 900_000_000;
-
-/** Up to this length the intermediate is so fine that nothing is lost by it. */
-const FINE_US = 300_000_000;
-
-/** Rate factor of the intermediate: long takes would fill the disk at the finest. */
-export function chooseIntermediateCrf(durationUs: number): number {
-  return durationUs <= FINE_US ? 8 : 12;
-}
-
-/**
- * Size of the intermediate of a take that is costly to decode (HDR, more than 8 bits, or over 1080 lines); null where none is worth it.
- * With `mostLines` it has no more than the limits allow, so that nothing is scaled twice.
- */
-export function planIntermediate(
-  video: VideoFacts,
-  durationUs: number,
-  mostLines: number | null = null,
-): SizePx | null {
-  const short = Math.min(video.widthPx, video.heightPx);
-  if (!(isCostlyToDecode(video) || short > INTERMEDIATE_SHORT_EDGE) || durationUs > LONGEST_COPIED_US)
-    return null;
-  const scale = Math.min(
-    1,
-    Math.min(INTERMEDIATE_SHORT_EDGE, Math.max(LEAST_SHORT_EDGE, mostLines ?? Infinity)) / short,
-  );
-  const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
-  return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
 }

@@ -1,7 +1,10 @@
 import { expect, it } from 'vitest';
 import { findQuality } from './find-quality.ts';
 
-/** A made-up coder: bytes grow by a twentieth with each step of quality; the quick one takes a changing share more. */
+/**
+ * A made-up coder: bytes grow by a twentieth with each step of quality; the quick one takes a changing share
+ * more.
+ */
 function buildCoders(share: (quality: number) => number) {
   const ran: number[] = [];
   const sizeAt = (quality: number) => Math.round(1000 * 1.05 ** quality);

@@ -19,8 +19,9 @@ export interface FoundQuality<T> {
 const USUAL_SHARE = 0.72;
 
 /**
- * The best whole quality between `least` and `best` that fits the bytes: found by bisection on the quick coder, scaled by what the real one
- * takes beside it, then walked to the exact edge with the real one. Where not even `least` fits, that is given, and told.
+ * The best whole quality between `least` and `best` that fits the bytes: found by bisection on the quick
+ * coder, scaled by what the real one takes beside it, then walked to the exact edge with the real one. Where
+ * not even `least` fits, that is given, and told.
  */
 export async function findQuality<T>(
   coders: QualityCoders<T>,

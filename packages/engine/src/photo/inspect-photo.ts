@@ -1,77 +1,147 @@
-import { ApodixError } from '@apodix/core';
+import { ApodixError, type PhotoFacts, type SizePx } from '@apodix/core';
 import exifr from 'exifr';
 import { readFile } from 'node:fs/promises';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import type { z } from 'zod';
+import { normaliseCaptureTime } from '../process/capture-time.ts';
 import { findHeifProfile, MOST_PIXELS, openPhoto } from './open-photo.ts';
 import type { PhotoInspected } from './photo-request.ts';
 
-/** Measures a photograph: upright size, orientation tag, depth, profile, and which private data are inside. Decodes it whole. */
-export async function inspectPhoto(path: string, container: string): Promise<z.infer<typeof PhotoInspected>> {
+/** Longer edge of the small picture that a proof rests on. */
+const SMALL_EDGE = 96;
+
+/**
+ * Measures a photograph: upright size, orientation tag, depth, profile, which private data are inside, and a small
+ * picture of it. Decodes it whole.
+ */
+export async function inspectPhoto(
+  path: string,
+  container: string,
+  wantedSmall: SizePx | null,
+): Promise<z.infer<typeof PhotoInspected>> {
   // Loaded only where it is needed: each photograph has a process of its own.
-  if (container === 'pdf') return (await import('../document/inspect-pdf.ts')).inspectPdf(path);
-  const privateFacts = await readPrivateFacts(path);
-  if (container === 'heic') {
-    const photo = await openPhoto(path, container);
-    const { width, height } = await photo.clone().metadata();
-    const profile = findHeifProfile(await readFile(path));
-    return {
-      photo: {
-        codec: 'hevc',
-        widthPx: width,
-        heightPx: height,
-        orientation: 1,
-        bitDepth: 8,
-        channels: 3,
-        hasAlpha: false,
-        colorProfile: profile ? readProfileName(profile) : null,
-        isProgressive: false,
-        frameCount: 1,
-      },
-      ...privateFacts,
-    };
-  }
+  if (container === 'pdf') return (await import('../document/inspect-pdf.ts')).inspectPdf(path, wantedSmall);
+  const told = await readPrivateFacts(path, container);
+  const photo = container === 'heic' ? await describeHeic(path) : await describePicture(path);
+  const small = wantedSmall ?? fitSmall(photo);
+  const upright = await openPhoto(path, container);
+  return { photo, document: null, ...told, small: { ...small, rgb: await drawSmall(upright, small) } };
+}
+
+function fitSmall(size: SizePx): SizePx {
+  const scale = SMALL_EDGE / Math.max(size.widthPx, size.heightPx);
+  const round = (edge: number) => Math.max(2, Math.round(edge * scale));
+  return { widthPx: round(size.widthPx), heightPx: round(size.heightPx) };
+}
+
+/** A small picture as a standard display shows it, on white. */
+async function drawSmall(upright: Sharp, size: SizePx): Promise<string> {
+  const srgb = await upright.toColourspace('srgb').flatten({ background: '#ffffff' }).png().toBuffer();
+  const { data } = await sharp(srgb, { limitInputPixels: false })
+    .resize({ width: size.widthPx, height: size.heightPx, fit: 'fill', kernel: 'mitchell' })
+    .toColourspace('srgb')
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return data.toString('base64');
+}
+
+async function describeHeic(path: string): Promise<PhotoFacts> {
+  const photo = await openPhoto(path, 'heic');
+  const { width, height } = await photo.clone().metadata();
+  const profile = findHeifProfile(await readFile(path));
+  return {
+    codec: 'hevc',
+    widthPx: width,
+    heightPx: height,
+    orientation: 1,
+    bitDepth: 8,
+    channels: 3,
+    hasAlpha: false,
+    colorProfile: profile ? readProfileName(profile) : null,
+    isProgressive: false,
+    frameCount: 1,
+  };
+}
+
+async function describePicture(path: string): Promise<PhotoFacts> {
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
   if (header.width * header.height * (header.pages ?? 1) > MOST_PIXELS)
     throw new ApodixError('TOO_MANY_PIXELS');
-  await (await openPhoto(path, container)).stats();
   const orientation = header.orientation ?? 1;
   const isTurned = orientation >= 5;
   return {
-    photo: {
-      codec: header.format === 'heif' ? 'av1' : header.format,
-      widthPx: isTurned ? header.height : header.width,
-      heightPx: isTurned ? header.width : header.height,
-      orientation,
-      bitDepth: header.depth === 'ushort' ? 16 : header.depth === 'uchar' ? 8 : 32,
-      channels: header.channels,
-      hasAlpha: header.hasAlpha ?? false,
-      colorProfile: header.icc ? readProfileName(header.icc) : null,
-      isProgressive: header.isProgressive ?? false,
-      frameCount: header.pages ?? 1,
-    },
-    ...privateFacts,
+    codec: header.format === 'heif' ? 'av1' : header.format,
+    widthPx: isTurned ? header.height : header.width,
+    heightPx: isTurned ? header.width : header.height,
+    orientation,
+    bitDepth: header.depth === 'ushort' ? 16 : header.depth === 'uchar' ? 8 : 32,
+    channels: header.channels,
+    hasAlpha: header.hasAlpha ?? false,
+    colorProfile: header.icc ? readProfileName(header.icc) : null,
+    isProgressive: header.isProgressive ?? false,
+    frameCount: header.pages ?? 1,
   };
 }
 
-async function readPrivateFacts(
+interface PrivateFacts {
+  readonly captureTime: string | null;
+  readonly locationPresent: boolean | null;
+  readonly deviceSerialPresent: boolean | null;
+}
+
+type Tags = Record<string, unknown>;
+
+/** Kinds of file that exifr reads by itself; of others the Exif block is handed to it. */
+const READ_WHOLE = new Set(['jpeg', 'png', 'tiff', 'heic']);
+
+async function readPrivateFacts(path: string, container: string): Promise<PrivateFacts> {
+  const options = { tiff: true, exif: true, gps: true, xmp: true, iptc: true, reviveValues: false } as const;
+  const parse = async (source: string | Buffer) =>
+    ((await exifr.parse(source as never, options)) ?? {}) as Tags;
+  try {
+    const tags = READ_WHOLE.has(container) ? await parse(path) : await readOtherTags(path, container, parse);
+    const names = Object.keys(tags);
+    const zone = String(tags.OffsetTimeOriginal ?? tags.OffsetTime ?? '');
+    const time = String(tags.DateTimeOriginal ?? tags.CreateDate ?? '');
+    return {
+      captureTime: normaliseCaptureTime(`${time}${zone}`) ?? normaliseCaptureTime(time),
+      locationPresent: names.some((name) => /^(GPS|latitude$|longitude$|City$|Sub-?location)/i.test(name)),
+      deviceSerialPresent: names.some(
+        (name) => /serial/i.test(name) && String(tags[name] ?? '').trim() !== '',
+      ),
+    };
+  } catch (error) {
+    // A picture without a block that it could be told in holds none; a block that cannot be read may hold anything.
+    const isWithout = error instanceof Error && /Unknown file format/i.test(error.message);
+    const present = isWithout ? false : null;
+    return { captureTime: null, locationPresent: present, deviceSerialPresent: present };
+  }
+}
+
+/** Tags of WebP, AVIF and GIF: their Exif and XMP blocks as libvips finds them. */
+async function readOtherTags(
   path: string,
-): Promise<{ captureTime: string | null; locationPresent: boolean; deviceSerialPresent: boolean }> {
-  const tags = (await exifr
-    .parse(path, { tiff: true, exif: true, gps: true, xmp: true, iptc: true })
-    .catch(() => undefined)) as Record<string, unknown> | undefined;
-  const names = Object.keys(tags ?? {});
-  const time = tags?.DateTimeOriginal ?? tags?.CreateDate;
-  return {
-    captureTime: time instanceof Date && !Number.isNaN(time.getTime()) ? time.toISOString() : null,
-    locationPresent: names.some((name) => /^(GPS|latitude$|longitude$|City$|Sub-?location)/i.test(name)),
-    deviceSerialPresent: names.some(
-      (name) => /serial/i.test(name) && String(tags?.[name] ?? '').trim() !== '',
-    ),
+  container: string,
+  parse: (source: Buffer) => Promise<Tags>,
+): Promise<Tags> {
+  if (container === 'gif') return {};
+  const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
+  const xmp = header.xmp?.toString('utf8') ?? '';
+  const hasPlace = /GPSLatitude|exif:GPS|Iptc4xmpCore:Location|\w:City\b/i.test(xmp);
+  const told: Tags = {
+    ...(hasPlace ? { GPSLatitude: 1 } : {}),
+    ...(/SerialNumber/i.test(xmp) ? { SerialNumber: 'there' } : {}),
   };
+  if (!header.exif) return told;
+  const isMarked = header.exif.subarray(0, 4).toString('latin1') === 'Exif';
+  return { ...(await parse(isMarked ? header.exif.subarray(6) : header.exif)), ...told };
 }
 
-/** The description (`desc`) of an ICC profile, v2 or v4 (ICC.1:2022 9.2.41); `unnamed` where it cannot be read. */
+/**
+ * The description (`desc`) of an ICC profile, v2 or v4 (ICC.1:2022 9.2.41); `unnamed` where it cannot be
+ * read.
+ */
 export function readProfileName(profile: Buffer): string {
   const count = profile.length > 132 ? Math.min(64, profile.readUInt32BE(128)) : 0;
   for (let index = 0; index < count; index += 1) {

@@ -31,8 +31,9 @@ interface HeifLibrary {
 }
 
 /**
- * Opens a photograph as an upright picture in its own color profile. HEIC goes through libheif (which applies the
- * file's own turning), of a PDF the first page is drawn with `longEdgePx`, everything else goes through libvips. Throws `TOO_MANY_PIXELS`, `DAMAGED` or `TRUNCATED`.
+ * Opens a photograph as an upright picture in its own color profile. HEIC goes through libheif (which applies
+ * the file's own turning), of a PDF the first page is drawn with `longEdgePx`, everything else goes through
+ * libvips. Throws `TOO_MANY_PIXELS`, `DAMAGED` or `TRUNCATED`.
  */
 export async function openPhoto(path: string, container: string, longEdgePx = USUAL_PAGE_PX): Promise<Sharp> {
   if (container === 'pdf') return sharp(await rasterizeFirstPage(path, longEdgePx), SHARP_OPTIONS);

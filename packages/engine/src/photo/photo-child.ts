@@ -10,7 +10,7 @@ sharp.concurrency(2);
 sharp.cache(false);
 
 async function answer(request: PhotoRequest): Promise<unknown> {
-  if (request.task === 'inspect') return inspectPhoto(request.path, request.container);
+  if (request.task === 'inspect') return inspectPhoto(request.path, request.container, request.small);
   if (request.task === 'render') return renderPhoto(request);
   await renderPreviews(request);
   return null;

@@ -1,8 +1,15 @@
+import { DocumentFacts, PhotoFacts } from '@apodix/core';
 import { z } from 'zod';
 
 /** What the photograph child is asked for; one request a process, on stdin, as JSON. */
 export const PhotoRequest = z.discriminatedUnion('task', [
-  z.object({ task: z.literal('inspect'), path: z.string(), container: z.string() }),
+  z.object({
+    task: z.literal('inspect'),
+    path: z.string(),
+    container: z.string(),
+    /** Size of the small picture that the proof rests on; null chooses it by the proportions. */
+    small: z.object({ widthPx: z.int().positive(), heightPx: z.int().positive() }).nullable(),
+  }),
   z.object({
     task: z.literal('preview'),
     path: z.string(),
@@ -26,21 +33,13 @@ export const PhotoRequest = z.discriminatedUnion('task', [
 export type PhotoRequest = z.infer<typeof PhotoRequest>;
 
 export const PhotoInspected = z.object({
-  photo: z.object({
-    codec: z.string(),
-    widthPx: z.int(),
-    heightPx: z.int(),
-    orientation: z.int(),
-    bitDepth: z.int(),
-    channels: z.int(),
-    hasAlpha: z.boolean(),
-    colorProfile: z.string().nullable(),
-    isProgressive: z.boolean(),
-    frameCount: z.int(),
-  }),
+  photo: PhotoFacts.nullable(),
+  document: DocumentFacts.nullable(),
   captureTime: z.string().nullable(),
-  locationPresent: z.boolean(),
-  deviceSerialPresent: z.boolean(),
+  locationPresent: z.boolean().nullable(),
+  deviceSerialPresent: z.boolean().nullable(),
+  /** Small pictures, R, G and B of eight bits in sRGB, page after page, as base64. */
+  small: z.object({ widthPx: z.int().positive(), heightPx: z.int().positive(), rgb: z.string() }),
 });
 export const PhotoRendered = z.object({
   widthPx: z.int(),

@@ -6,7 +6,10 @@ import type { PhotoRendered, PhotoRequest } from './photo-request.ts';
 
 type RenderRequest = Extract<PhotoRequest, { task: 'render' }>;
 
-/** Quality of JPEG and WebP: what is aimed at without a byte limit, and what is not gone below before the picture shrinks. */
+/**
+ * Quality of JPEG and WebP: what is aimed at without a byte limit, and what is not gone below before the
+ * picture shrinks.
+ */
 const BEST_QUALITY = 93;
 const LEAST_QUALITY = 62;
 const HARD_LEAST_QUALITY = 30;
@@ -33,9 +36,9 @@ export async function renderPreviews(request: Extract<PhotoRequest, { task: 'pre
 }
 
 /**
- * Renders a photograph upright, turned, in sRGB and without private metadata: the best quality that fits the bytes,
- * found on the real coder; where even `LEAST_QUALITY` is too big the picture shrinks, never below `leastShortEdgePx`. For a PDF the
- * picture fills its one page; a PDF stays one, its pictures coded anew.
+ * Renders a photograph upright, turned, in sRGB and without private metadata: the best quality that fits the
+ * bytes, found on the real coder; where even `LEAST_QUALITY` is too big the picture shrinks, never below
+ * `leastShortEdgePx`. For a PDF the picture fills its one page; a PDF stays one, its pictures coded anew.
  */
 export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered> {
   // Loaded only where it is needed: each photograph has a process of its own.

@@ -1,26 +1,27 @@
 import { ApodixError, isFaultCode } from '@apodix/core';
 import { execa } from 'execa';
 import { fileURLToPath } from 'node:url';
-import { existsSync } from 'node:fs';
+import { guardCommand } from '../process/run-tool.ts';
 import { PhotoAnswer, type PhotoRequest } from './photo-request.ts';
 
 const isSource = import.meta.url.endsWith('.ts');
 const childPath = fileURLToPath(new URL(isSource ? './photo-child.ts' : './photo-child.js', import.meta.url));
 const SECONDS = 180;
+/** Node reserves far more address space than it uses; what it uses is held by its heap and by the pixels allowed. */
+const LIMITS = { seconds: SECONDS, memoryBytes: 48_000_000_000, outputBytes: 4_000_000_000 };
 const HEAP_MB = 3072;
 
-/** Runs one photograph task in a child process with limits on time and memory; throws the fault that the child tells. */
+/**
+ * Runs one photograph task in a child process with limits on time and memory; throws the fault that the child
+ * tells.
+ */
 export async function runPhotoChild(request: PhotoRequest, signal?: AbortSignal): Promise<unknown> {
   const nodeArgs = [
     `--max-old-space-size=${HEAP_MB}`,
     ...(isSource ? ['--import', 'tsx', '--conditions=source'] : []),
     childPath,
   ];
-  const guards =
-    process.platform === 'linux' && existsSync('/usr/bin/setpriv')
-      ? ['setpriv', '--pdeathsig', 'KILL', 'nice', '-n', '10']
-      : [];
-  const [file = process.execPath, ...args] = [...guards, process.execPath, ...nodeArgs];
+  const [file, args] = guardCommand(process.execPath, nodeArgs, LIMITS);
   const result = await execa(file, args, {
     input: JSON.stringify(request),
     reject: false,

@@ -2,8 +2,7 @@ import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { buildToolFault } from './fail.ts';
-import { runTool } from './run-tool.ts';
+import { buildToolFault, runTool } from './run-tool.ts';
 
 let folder: string;
 beforeAll(async () => (folder = await mkdtemp(join(tmpdir(), 'apodix-tool-'))));
@@ -14,6 +13,7 @@ const endless = ['-v', 'error', '-re', '-f', 'lavfi', '-i', 'anullsrc', '-f', 'n
 describe('runTool', () => {
   it('gives what a program writes and how it ended', async () => {
     const result = await runTool({
+      fault: null,
       tool: 'ffprobe',
       args: ['-v', 'error', '-show_entries', 'program_version=version', '-of', 'json'],
     });
@@ -23,6 +23,7 @@ describe('runTool', () => {
 
   it('does not throw for a bad end, and keeps the last words', async () => {
     const result = await runTool({
+      fault: null,
       tool: 'ffmpeg',
       args: ['-v', 'error', '-i', join(folder, 'missing.mp4'), '-f', 'null', '-'],
     });
@@ -33,7 +34,7 @@ describe('runTool', () => {
 
   it('ends within a second of being cancelled', async () => {
     const stop = new AbortController();
-    const running = runTool({ tool: 'ffmpeg', args: endless, signal: stop.signal });
+    const running = runTool({ fault: null, tool: 'ffmpeg', args: endless, signal: stop.signal });
     await new Promise((resolve) => setTimeout(resolve, 500));
     const startedAt = performance.now();
     stop.abort();
@@ -44,12 +45,12 @@ describe('runTool', () => {
   });
 
   it('does not start what is cancelled already', async () => {
-    const result = await runTool({ tool: 'ffmpeg', args: endless, signal: AbortSignal.abort() });
+    const result = await runTool({ fault: null, tool: 'ffmpeg', args: endless, signal: AbortSignal.abort() });
     expect(result.isCancelled).toBe(true);
   });
 
   it('ends what takes longer than it may', async () => {
-    const result = await runTool({ tool: 'ffmpeg', args: endless, limits: { seconds: 1 } });
+    const result = await runTool({ fault: null, tool: 'ffmpeg', args: endless, limits: { seconds: 1 } });
     expect(result.isTimedOut).toBe(true);
     expect(buildToolFault(result, 'MAKE_FAILED').code).toBe('TOO_HEAVY');
   });
@@ -57,6 +58,7 @@ describe('runTool', () => {
   it('holds a file that grows beyond what is allowed', async () => {
     const path = join(folder, 'big.wav');
     const result = await runTool({
+      fault: null,
       tool: 'ffmpeg',
       args: ['-v', 'error', '-f', 'lavfi', '-i', 'anoisesrc=r=48000:d=60', '-f', 'wav', '-y', path],
       limits: { outputBytes: 200_000 },
@@ -68,6 +70,7 @@ describe('runTool', () => {
   it('tells lines as they come, in the folder that it is given', async () => {
     const lines: string[] = [];
     await runTool({
+      fault: null,
       tool: 'ffmpeg',
       args: [
         '-v',
@@ -101,6 +104,7 @@ describe('buildToolFault', () => {
         signal,
         isCancelled: false,
         isTimedOut: false,
+        isMissing: false,
         stdout: '',
         stderrTail,
       },

@@ -1,6 +1,6 @@
 /**
- * Like `Promise.all`, but where one fails it waits for the others to end first: nothing goes on in a folder that is about to be removed.
- * Throws what failed first in the order given.
+ * Like `Promise.all`, but where one fails it waits for the others to end first: nothing goes on in a folder
+ * that is about to be removed. Throws what failed first in the order given.
  */
 export async function settleAll<T extends readonly unknown[]>(
   work: readonly [...{ [K in keyof T]: Promise<T[K]> | T[K] }],

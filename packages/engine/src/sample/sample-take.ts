@@ -1,39 +1,46 @@
 import {
+  buildTakeTimeline,
   fitSizeInside,
+  keepRange,
   turnSize,
   type FitPoint,
   type FitSamples,
-  type FrameTimes,
   type MediaFacts,
   type Recipe,
   type SampleSpec,
   type SampleWay,
   type SizePx,
-  type VideoPlan,
+  type TakeSeries,
+  type Timeline,
+  type VideoCut,
 } from '@apodix/core';
 import { readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { BT709_TAGS } from '../bring-in/picture-filters.ts';
+import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
 import { buildChunkCoderArgs } from '../make/code-chunk.ts';
-import { buildVideoCut } from '../make/video-args.ts';
+import { splitPicture, writeGraph, type Chain } from '../graph/filter-graph.ts';
+import { buildPictureCut, CUT_PAD } from '../make/cut-picture.ts';
 import { choosePicture, type PictureSource, type WorkingFiles } from '../make/working-files.ts';
-import { buildToolFault, throwIfCancelled } from '../process/fail.ts';
+import { throwIfCancelled } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { listKeptFrames, writeKeptFrames } from '../prove/kept-frames.ts';
+import { listKeptFrames, writeKeptFrames } from '../likeness/kept-frames.ts';
 
 export interface SampleInput {
   readonly sourcePath: string;
   readonly facts: MediaFacts;
-  readonly frames: FrameTimes;
+  readonly series: TakeSeries;
   readonly recipe: Recipe;
   readonly spec: SampleSpec;
   readonly working?: WorkingFiles | undefined;
   readonly scratchFolder: string;
-  /** Samples that were taken before, of the same windows in the same ways: only what they do not tell is sampled. */
+  /**
+   * Samples that were taken before, of the same windows in the same ways: only what they do not tell is
+   * sampled.
+   */
   readonly known?: FitSamples | null;
   /** One more way to sample, by what is known so far; none without it. */
   readonly findNext?: (samples: FitSamples) => SampleWay | null;
@@ -49,14 +56,14 @@ interface Way extends SampleWay {
 }
 
 /**
- * Codes short windows of a take in every way that is to be known, and measures bytes and likeness (SSIM) to the take at the size of the
- * reference. Throws where a tool fails; nothing of the coded windows is kept.
+ * Codes short windows of a take in every way that is to be known, and measures bytes and likeness (SSIM) to
+ * the take at the size of the reference. Throws where a tool fails; nothing of the coded windows is kept.
  */
 export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const { spec, facts } = input;
   const { video } = facts;
   if (!video) throw new TypeError('A take with a picture was expected.');
-  const upright = turnSize(video, input.recipe.turnDegrees);
+  const upright = turnSize(video, input.recipe.picture.turnDegrees);
   const sizeOf = (lines: number) => fitSizeInside(upright, { shortEdgePx: lines }, 2);
   const ways: Way[] = spec.lines.flatMap((lines) =>
     spec.rateDivisors.flatMap((rateDivisor) =>
@@ -125,7 +132,7 @@ async function sampleWays(
       seconds += coded.seconds;
       megapixels += coded.megapixels;
       onShare((index + 0.6) / spec.windows.length);
-      const likeness = await compareWindow(input, reference, ways, window, folder);
+      const likeness = await compareWindow(input, reference, ways, coded.frameCount, folder);
       for (const [way, point] of points.entries()) {
         point.bytes.push(coded.bytes[way] ?? 1);
         point.ssim.push(likeness.atReference[way] ?? 0);
@@ -137,7 +144,9 @@ async function sampleWays(
   return { points, seconds, megapixels };
 }
 
-/** One decoding of a window, coded in all ways at once, and about one frame in five of it kept without loss. */
+/**
+ * One decoding of a window, coded in all ways at once, and about one frame in five of it kept without loss.
+ */
 async function codeWindow(
   input: SampleInput,
   picture: PictureSource,
@@ -145,33 +154,34 @@ async function codeWindow(
   ways: readonly Way[],
   window: { startUs: number; durationUs: number },
   folder: string,
-): Promise<{ bytes: number[]; seconds: number; megapixels: number }> {
-  const { facts, frames, recipe, spec } = input;
+): Promise<{ bytes: number[]; seconds: number; megapixels: number; frameCount: number }> {
+  const { facts, series, recipe, spec } = input;
   const rate = facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
-  const frameCount = countWindowFrames(window, rate);
-  const plan = buildWindowPlan(input, reference, window, frameCount);
-  const previousFrameUs = frames.timesUs.findLast((timeUs) => timeUs < window.startUs) ?? null;
-  const cut = buildVideoCut({
-    picture,
-    take: { path: input.sourcePath, facts },
-    plan,
-    previousFrameUs,
-    hasSound: false,
-  });
+  const { cut, timeline } = buildWindowCut(input, reference, window);
+  const { frameCount } = cut;
+  const frames = series.frames ?? { timesUs: [], endUs: 0 };
+  const take = { path: input.sourcePath, facts };
+  const made = buildPictureCut({ picture, take, cut, timeline, frames });
   const groups = [...new Map(ways.map((way) => [`${way.lines}/${way.rateDivisor}`, way])).values()];
-  const graph = [
-    `${cut.graph.replace(/\[v\]$/, '')},split=${groups.length + 1}[w]${groups.map((_, index) => `[g${index}]`).join('')}`,
-    `[w]select='${writeKeptFrames(COMPARED_EVERY)}'[kept]`,
+  const isReferenceSize = (size: SizePx) =>
+    size.widthPx === reference.widthPx && size.heightPx === reference.heightPx;
+  const chains: Chain[] = [
+    ...made.chains,
+    splitPicture(CUT_PAD, ['w', ...groups.map((_, index) => `g${index}`)]),
+    { from: ['w'], filters: [`select='${writeKeptFrames(COMPARED_EVERY)}'`], to: ['kept'] },
     ...groups.map((group, index) => {
+      const { widthPx, heightPx } = group.size;
       const own = ways.filter((way) => way.lines === group.lines && way.rateDivisor === group.rateDivisor);
-      const scale =
-        group.size.widthPx === reference.widthPx && group.size.heightPx === reference.heightPx
-          ? 'null'
-          : `scale=${group.size.widthPx}:${group.size.heightPx}:flags=bicubic+accurate_rnd`;
-      const half = group.rateDivisor === 2 ? `,fps=${rate.numerator}/${rate.denominator * 2}:round=near` : '';
-      return `[g${index}]${scale}${half},split=${own.length}${own.map((way) => `[o${ways.indexOf(way)}]`).join('')}`;
+      return splitPicture(
+        `g${index}`,
+        own.map((way) => `o${ways.indexOf(way)}`),
+        [
+          ...(isReferenceSize(group.size) ? [] : [`scale=${widthPx}:${heightPx}:flags=bicubic+accurate_rnd`]),
+          ...(group.rateDivisor === 2 ? ['framestep=2'] : []),
+        ],
+      );
     }),
-  ].join(';');
+  ];
   const outputs = ways.flatMap((way, index) => [
     '-map',
     `[o${index}]`,
@@ -183,7 +193,8 @@ async function codeWindow(
     join(folder, `way-${index}.mp4`),
   ]);
   const startedAt = performance.now();
-  const result = await runTool({
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -192,9 +203,9 @@ async function codeWindow(
       'warning',
       '-nostats',
       '-xerror',
-      ...cut.input,
+      ...made.input,
       '-filter_complex',
-      graph,
+      writeGraph(chains),
       ...outputs,
       '-map',
       '[kept]',
@@ -214,11 +225,10 @@ async function codeWindow(
       '-y',
       join(folder, 'kept.mkv'),
     ],
-    limits: { seconds: 1200, memoryBytes: recipe.turnDegrees === 0 ? 8_000_000_000 : 9_000_000_000 },
+    limits: { seconds: 1200, memoryBytes: recipe.picture.turnDegrees === 0 ? 8_000_000_000 : 9_000_000_000 },
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   const bytes = await Promise.all(
     ways.map(async (_, index) =>
       Math.max(
@@ -231,6 +241,7 @@ async function codeWindow(
   );
   return {
     bytes,
+    frameCount,
     seconds: (performance.now() - startedAt) / 1000,
     megapixels: ways.reduce(
       (sum, way) => sum + (way.size.widthPx * way.size.heightPx * frameCount) / way.rateDivisor / 1e6,
@@ -266,19 +277,12 @@ function buildWayArgs(
   return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
 }
 
-function countWindowFrames(
-  window: { readonly durationUs: number },
-  rate: { numerator: number; denominator: number },
-): number {
-  return Math.max(1, Math.round((window.durationUs * rate.numerator) / rate.denominator / 1e6));
-}
-
 /** Likeness of every way to the kept frames: at the size of the reference, and at its own. */
 async function compareWindow(
   input: SampleInput,
   reference: SizePx,
   ways: readonly Way[],
-  window: { durationUs: number },
+  frameCount: number,
   folder: string,
 ): Promise<{ atReference: number[]; atOwnSize: number[] }> {
   const rate = input.facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
@@ -287,24 +291,53 @@ async function compareWindow(
     way.size.heightPx === reference.heightPx &&
     way.rateDivisor === 1;
   const smaller = ways.map((way, index) => ({ way, index })).filter(({ way }) => !isReference(way));
-  const even = 'format=yuv420p,settb=1/1000,setpts=N';
-  const kept = listKeptFrames(COMPARED_EVERY, 0, countWindowFrames(window, rate));
+  const even = ['format=yuv420p', 'settb=1/1000', 'setpts=N'];
+  const kept = listKeptFrames(COMPARED_EVERY, 0, frameCount);
   const evenKept = kept.flatMap((frame, index) => (frame % 2 === 0 ? [`eq(n,${index})`] : [])).join('+');
-  const graph = [
-    `[0:v]${even},split=${ways.length + smaller.length}${ways.map((_, index) => `[r${index}]`).join('')}${smaller.map(({ index }) => `[q${index}]`).join('')}`,
-    ...ways.map(
-      (way, index) =>
-        `[${index + 1}:v]${isReference(way) ? '' : `split=2[o${index}][s${index}];[s${index}]`}${way.rateDivisor === 2 ? `fps=${rate.numerator}/${rate.denominator}:round=down,` : ''}select='${writeKeptFrames(COMPARED_EVERY)}',scale=${reference.widthPx}:${reference.heightPx}:flags=bicubic,${even}[m${index}]`,
+  const toSize = (size: SizePx, flags: string) => `scale=${size.widthPx}:${size.heightPx}:flags=${flags}`;
+  const select = (step: number) => `select='${writeKeptFrames(COMPARED_EVERY, 0, step)}'`;
+  const compare = (left: string, right: string, log: string, to: string): Chain => ({
+    from: [left, right],
+    filters: [`ssim=stats_file=${log}:shortest=1`],
+    to: [to],
+  });
+  const chains: Chain[] = [
+    splitPicture(
+      '0:v',
+      [...ways.map((_, index) => `r${index}`), ...smaller.map(({ index }) => `q${index}`)],
+      even,
     ),
-    ...ways.map((_, index) => `[m${index}][r${index}]ssim=stats_file=way-${index}.log:shortest=1[x${index}]`),
+    ...ways.flatMap((way, index): Chain[] => {
+      const input = `${index + 1}:v`;
+      const isWhole = isReference(way);
+      const fill = way.rateDivisor === 2 ? [`fps=${rate.numerator}/${rate.denominator}:round=down`] : [];
+      return [
+        ...(isWhole ? [] : [splitPicture(input, [`o${index}`, `s${index}`])]),
+        {
+          from: [isWhole ? input : `s${index}`],
+          filters: [...fill, select(1), toSize(reference, 'bicubic'), ...even],
+          to: [`m${index}`],
+        },
+        compare(`m${index}`, `r${index}`, `way-${index}.log`, `x${index}`),
+      ];
+    }),
     // At half the frames only those of the kept ones are there that have even numbers.
-    ...smaller.flatMap(({ way, index }) => [
-      `[o${index}]select='${writeKeptFrames(COMPARED_EVERY, 0, way.rateDivisor)}',${even}[n${index}]`,
-      `[q${index}]${way.rateDivisor === 2 ? `select='${evenKept}',` : ''}scale=${way.size.widthPx}:${way.size.heightPx}:flags=bicubic+accurate_rnd,${even}[p${index}]`,
-      `[n${index}][p${index}]ssim=stats_file=own-${index}.log:shortest=1[y${index}]`,
+    ...smaller.flatMap(({ way, index }): Chain[] => [
+      { from: [`o${index}`], filters: [select(way.rateDivisor), ...even], to: [`n${index}`] },
+      {
+        from: [`q${index}`],
+        filters: [
+          ...(way.rateDivisor === 2 ? [`select='${evenKept}'`] : []),
+          toSize(way.size, 'bicubic+accurate_rnd'),
+          ...even,
+        ],
+        to: [`p${index}`],
+      },
+      compare(`n${index}`, `p${index}`, `own-${index}.log`, `y${index}`),
     ]),
-  ].join(';');
-  const result = await runTool({
+  ];
+  await runTool({
+    fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
       '-hide_banner',
@@ -315,7 +348,7 @@ async function compareWindow(
       ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'),
       ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')),
       '-filter_complex',
-      graph,
+      writeGraph(chains),
       ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-']),
       ...smaller.flatMap(({ index }) => ['-map', `[y${index}]`, '-f', 'null', '-']),
     ],
@@ -323,7 +356,6 @@ async function compareWindow(
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'MAKE_FAILED');
   const read = async (name: string) => {
     const log = await readFile(join(folder, name), 'utf8');
     await rm(join(folder, name), { force: true });
@@ -337,36 +369,26 @@ async function compareWindow(
   return { atReference, atOwnSize };
 }
 
-/** A plan of just one window at the size of the reference. */
-function buildWindowPlan(
+/** The cut of just one window at the size of the reference. */
+function buildWindowCut(
   input: SampleInput,
   reference: SizePx,
   window: { startUs: number; durationUs: number },
-  frameCount: number,
-): VideoPlan {
-  const video = input.facts.video;
+): { cut: VideoCut; timeline: Timeline } {
+  const { facts, series, recipe } = input;
+  const { video } = facts;
   if (!video) throw new TypeError('A take with a picture was expected.');
-  return {
-    kind: 'video',
-    maxBytes: null,
-    fileName: 'window.mp4',
-    predictedBytes: 1,
-    recipe: input.recipe,
-    container: 'mp4',
-    method: 'code',
-    keep: { startUs: window.startUs, finishUs: window.startUs + window.durationUs },
+  const range = { startUs: window.startUs, finishUs: window.startUs + window.durationUs };
+  const own = keepRange(recipe, range);
+  const timeline = buildTakeTimeline(facts, series, own, video.frameRate);
+  const cut: VideoCut = {
+    recipe: own,
     ...reference,
     frameRate: video.frameRate,
-    frameCount,
-    videoCodec: 'h264',
-    videoBps: 1,
-    usefulBps: 1,
-    leastCrf: 0,
-    rateModel: null,
-    predictedSsim: null,
-    predictedOwnSsim: null,
+    frameCount: timeline.frameCount,
+    durationUs: timeline.durationUs,
     toneMapFrom: video.hdr,
     isDeinterlaced: video.interlace !== 'progressive',
-    sound: null,
   };
+  return { cut, timeline };
 }

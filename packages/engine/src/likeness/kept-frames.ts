@@ -1,6 +1,7 @@
 /**
- * Which frames stand for a piece where not all are compared: about one in `every`, spread by multiples of the golden ratio, so that they never
- * fall into step with the pattern in which a coder spends its bits (frames that others are foretold from are finer than those between).
+ * Which frames stand for a piece where not all are compared: about one in `every`, spread by multiples of the
+ * golden ratio, so that they never fall into step with the pattern in which a coder spends its bits (frames
+ * that others are foretold from are finer than those between).
  */
 const [STEP, ROUND] = [309, 500];
 
@@ -9,7 +10,10 @@ export function isKeptFrame(frame: number, every: number): boolean {
   return (frame * STEP) % ROUND < ROUND / every;
 }
 
-/** The same as an expression of FFmpeg's `select`, for a stream whose first frame has the number `first` and that holds one frame in `step`. */
+/**
+ * The same as an expression of FFmpeg's `select`, for a stream whose first frame has the number `first` and
+ * that holds one frame in `step`.
+ */
 export function writeKeptFrames(every: number, first = 0, step = 1): string {
   return `lt(mod((n*${step}+${first})*${STEP},${ROUND}),${(ROUND / every).toFixed(6)})`;
 }

@@ -1,7 +1,6 @@
 import type { Comparison, VideoPlan } from '@apodix/core';
 import { join } from 'node:path';
-import type { Witnesses } from '../make/make-video-input.ts';
-import { buildToolFault } from '../process/fail.ts';
+import type { Witnesses } from './witnesses.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { isKeptFrame } from './kept-frames.ts';
@@ -26,13 +25,13 @@ export async function extractMoments(input: {
   readonly signal?: AbortSignal;
 }): Promise<Moment[]> {
   const { plan, witnesses, folder } = input;
-  const rate = plan.frameRate.numerator / plan.frameRate.denominator;
-  const isKept = (frame: number) => isKeptFrame(frame, witnesses.every) || frame === plan.frameCount - 1;
+  const rate = plan.cut.frameRate.numerator / plan.cut.frameRate.denominator;
+  const isKept = (frame: number) => isKeptFrame(frame, witnesses.every) || frame === plan.cut.frameCount - 1;
   const moments: Moment[] = [];
   for (const [index, second] of (input.comparison.picture?.worstSeconds ?? []).entries()) {
     const from = Math.ceil((second.atUs / 1e6) * rate);
     const frame = Array.from({ length: Math.ceil(rate) }, (_, step) => from + step)
-      .filter((each) => each < plan.frameCount)
+      .filter((each) => each < plan.cut.frameCount)
       .find(isKept);
     const file = witnesses.files.find(
       (each) => frame !== undefined && frame >= each.first && frame < each.last,
@@ -50,16 +49,16 @@ export async function extractMoments(input: {
       { args: [...buildInputArgs(file.path, 'mkv'), '-vf', `select='eq(n,${place})'`], path: sourcePath },
       { args: ['-ss', seekS.toFixed(6), ...buildInputArgs(input.madePath, plan.container)], path: madePath },
     ];
-    const results = await Promise.all(
+    await Promise.all(
       runs.map((run) =>
         runTool({
+          fault: 'PROOF_FAILED',
           tool: 'ffmpeg',
           args: ['-hide_banner', '-nostdin', '-v', 'error', ...run.args, '-frames:v', '1', ...JPEG, run.path],
           ...(input.signal ? { signal: input.signal } : {}),
         }),
       ),
     );
-    for (const result of results) if (result.exitCode !== 0) throw buildToolFault(result, 'PROOF_FAILED');
     moments.push({ atUs: Math.round((frame * 1e6) / rate), ssim: second.ssim, sourcePath, madePath });
   }
   return moments;

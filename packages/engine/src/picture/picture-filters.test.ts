@@ -5,6 +5,7 @@ import { buildInputArgs } from '../process/input-args.ts';
 import { buildPictureFilters } from './picture-filters.ts';
 
 const video = (changes: Partial<VideoFacts> = {}): VideoFacts => ({
+  streamIndex: 0,
   codec: 'h264',
   profile: 'High',
   level: '4.0',
@@ -29,7 +30,10 @@ const video = (changes: Partial<VideoFacts> = {}): VideoFacts => ({
   ...changes,
 });
 
-/** Red, green and blue of a field of one color, coded in the given way, after the filters, read as BT.709 in limited range. */
+/**
+ * Red, green and blue of a field of one color, coded in the given way, after the filters, read as BT.709 in
+ * limited range.
+ */
 async function convert(
   color: string,
   source: VideoFacts,

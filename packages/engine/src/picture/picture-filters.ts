@@ -1,16 +1,19 @@
 import type { VideoFacts } from '@apodix/core';
 
 /**
- * FFmpeg filters that bring any source picture to BT.709, limited range, 8-bit 4:2:0 at the given size with square pixels.
- * HDR is scaled first and tone-mapped after (scaling at full size costs about five times more); HLG reference white
- * at 203 cd/m² (ITU-R BT.2408). What the source does not say is taken as BT.709 from 720 lines on, else as BT.601.
+ * FFmpeg filters that bring any source picture to BT.709, limited range, 8-bit 4:2:0 at the given size with
+ * square pixels. HDR is scaled first and tone-mapped after (scaling at full size costs about five times
+ * more); HLG reference white at 203 cd/m² (ITU-R BT.2408). What the source does not say is taken as BT.709
+ * from 720 lines on, else as BT.601.
  */
 export function buildPictureFilters(
   video: VideoFacts,
   size: { widthPx: number; heightPx: number },
-  options: { isFast: boolean },
+  options: { isFast: boolean; isDeep?: boolean },
 ): string[] {
   const { widthPx: w, heightPx: h } = size;
+  // A working copy keeps what a later color table needs.
+  const format = options.isDeep ? 'format=yuv422p10le' : 'format=yuv420p';
   if (video.hdr) {
     const isTagged = video.color.primaries && video.color.matrix;
     return [
@@ -24,8 +27,8 @@ export function buildPictureFilters(
       'format=gbrpf32le',
       'zscale=p=bt709',
       'tonemap=hable:desat=0',
-      `zscale=t=bt709:m=bt709:r=tv${options.isFast ? '' : ':d=error_diffusion'}`,
-      'format=yuv420p',
+      `zscale=t=bt709:m=bt709:r=tv${options.isFast || options.isDeep ? '' : ':d=error_diffusion'}`,
+      format,
       'setsar=1',
     ];
   }
@@ -34,7 +37,7 @@ export function buildPictureFilters(
     return [
       `zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}:pin=bt2020:min=bt2020nc:tin=bt709`,
       'zscale=p=bt709:m=bt709:t=bt709:r=tv',
-      'format=yuv420p',
+      format,
       'setsar=1',
     ];
   }
@@ -46,13 +49,13 @@ export function buildPictureFilters(
   if (zMatrix && !options.isFast && Math.min(w, h) >= 64) {
     return [
       `zscale=w=${w}:h=${h}:f=bicubic:min=${zMatrix}:m=709:pin=709:p=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`,
-      'format=yuv420p',
+      format,
       'setsar=1',
     ];
   }
   return [
     `scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`,
-    'format=yuv420p',
+    format,
     'setsar=1',
   ];
 }

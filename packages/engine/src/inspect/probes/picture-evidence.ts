@@ -1,0 +1,164 @@
+import {
+  buildStandardLook,
+  measureLuma,
+  readRate,
+  type ColorSignatures,
+  type FrameSignatures,
+  type SizePx,
+  type VideoFacts,
+} from '@apodix/core';
+import type { Chain } from '../../graph/filter-graph.ts';
+import { readDeclaredColor, writeDeclaredMatrix } from '../declared-color.ts';
+import type { Probe } from './probe.ts';
+
+/** Longer edge of the picture of every frame, and of the colored ones. */
+const SIGNATURE_EDGE = 32;
+const COLOR_EDGE = 96;
+/** What both are made from: quickly scaled, so that the finer average costs little. */
+const MIDDLE_EDGE = 320;
+const COLORS_PER_SECOND = 2;
+/** Short takes have more of them. */
+const LEAST_COLORS = 16;
+
+export interface PictureEvidenceProbe extends Probe {
+  readonly finish: () => { signatures: FrameSignatures; colors: ColorSignatures };
+}
+
+export interface EvidenceSizes {
+  readonly signature: SizePx;
+  readonly color: SizePx;
+}
+
+/** Sizes of the small pictures of something of these proportions. */
+export function chooseEvidenceSizes(size: SizePx): EvidenceSizes {
+  const fit = (edge: number): SizePx => {
+    const scale = edge / Math.max(size.widthPx, size.heightPx);
+    const round = (length: number) => Math.max(2, Math.round(length * scale));
+    return { widthPx: round(size.widthPx), heightPx: round(size.heightPx) };
+  };
+  return { signature: fit(SIGNATURE_EDGE), color: fit(COLOR_EDGE) };
+}
+
+/** Frames of a take that are kept in color: every so many. */
+export function chooseColorStep(video: VideoFacts): number {
+  const byRate = Math.round(readRate(video.frameRate) / COLORS_PER_SECOND);
+  return Math.max(1, Math.min(byRate, Math.floor(video.frameCount / LEAST_COLORS)));
+}
+
+/**
+ * Leaves a small picture of every frame, and a colored one of some, as a standard display shows them: after the
+ * declared matrix, range and transfer function. `colorFrames` names the colored ones; without it every so many.
+ */
+export function probePictureEvidence(
+  video: VideoFacts,
+  sizes: EvidenceSizes,
+  colorFrames: readonly number[] | null,
+): PictureEvidenceProbe {
+  const declared = readDeclaredColor(video);
+  const isDeep = video.hdr !== null || video.bitDepth > 8;
+  const format = isDeep ? 'rgb48le' : 'rgb24';
+  const look = buildStandardLook(declared);
+  const luma = new FrameSink(sizes.signature, isDeep, look, true);
+  const rgb = new FrameSink(sizes.color, isDeep, look, false);
+  const step = chooseColorStep(video);
+  const select = colorFrames
+    ? colorFrames.map((frame) => `eq(n,${frame})`).join('+') || '0'
+    : `not(mod(n,${step}))`;
+  const chains = (from: string): Chain[] => {
+    const matrix = writeDeclaredMatrix(video);
+    const scale = (size: SizePx, flags: string) => `scale=${size.widthPx}:${size.heightPx}:flags=${flags}`;
+    const middle = chooseMiddle(video);
+    const [signature, color] = [sizes.signature, sizes.color].map((size) => [
+      `${scale(size, 'area')}${matrix}`,
+      `format=${format}`,
+    ]);
+    return [
+      {
+        from: [from],
+        filters: [...(middle ? [scale(middle, 'fast_bilinear')] : []), 'split=2'],
+        to: ['small', 'some'],
+      },
+      { from: ['small'], filters: signature ?? [], to: ['signature'] },
+      { from: ['some'], filters: [`select='${select}'`, ...(color ?? [])], to: ['colors'] },
+    ];
+  };
+  const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
+  return {
+    takes: 'picture',
+    buildChains: chains,
+    outputs: [
+      { pad: 'signature', args: raw, onData: (data) => luma.add(data) },
+      { pad: 'colors', args: raw, onData: (data) => rgb.add(data) },
+    ],
+    finish: () => {
+      const colors = rgb.finish();
+      const indices = colorFrames ?? Array.from({ length: colors.count }, (_, index) => index * step);
+      const signatures = luma.finish();
+      return {
+        signatures: { ...sizes.signature, luma: signatures.bytes, frameCount: signatures.count },
+        colors: {
+          ...sizes.color,
+          rgb: colors.bytes,
+          frameIndices: Int32Array.from(indices.slice(0, colors.count)),
+        },
+      };
+    },
+  };
+}
+
+/** The upright size in between; none for a picture that is hardly larger. */
+function chooseMiddle(video: VideoFacts): SizePx | null {
+  const scale = MIDDLE_EDGE / Math.max(video.widthPx, video.heightPx);
+  if (scale > 0.8) return null;
+  const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
+  return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
+}
+
+/** Collects raw frames as they come and keeps what a standard display shows of them. */
+class FrameSink {
+  readonly #frameBytes: number;
+  readonly #points: number;
+  readonly #isDeep: boolean;
+  readonly #look: ReturnType<typeof buildStandardLook>;
+  readonly #isLuma: boolean;
+  readonly #frames: Uint8Array[] = [];
+  readonly #color: Uint8Array;
+  #rest: Buffer = Buffer.alloc(0);
+
+  constructor(size: SizePx, isDeep: boolean, look: ReturnType<typeof buildStandardLook>, isLuma: boolean) {
+    this.#points = size.widthPx * size.heightPx;
+    this.#frameBytes = this.#points * 3 * (isDeep ? 2 : 1);
+    this.#isDeep = isDeep;
+    this.#look = look;
+    this.#isLuma = isLuma;
+    this.#color = new Uint8Array(this.#points * 3);
+  }
+
+  add(data: Buffer): void {
+    const bytes = this.#rest.length > 0 ? Buffer.concat([this.#rest, data]) : data;
+    let at = 0;
+    for (; at + this.#frameBytes <= bytes.length; at += this.#frameBytes)
+      this.#frames.push(this.#convert(bytes.subarray(at, at + this.#frameBytes)));
+    this.#rest = Buffer.from(bytes.subarray(at));
+  }
+
+  finish(): { bytes: Uint8Array; count: number } {
+    const size = this.#frames[0]?.length ?? 0;
+    const bytes = new Uint8Array(size * this.#frames.length);
+    this.#frames.forEach((frame, index) => bytes.set(frame, index * size));
+    return { bytes, count: this.#frames.length };
+  }
+
+  #convert(frame: Buffer): Uint8Array {
+    const color = this.#isLuma ? this.#color : new Uint8Array(this.#points * 3);
+    const read = this.#isDeep
+      ? (at: number) => frame.readUInt16LE(at * 2) / 65_535
+      : (at: number) => (frame[at] ?? 0) / 255;
+    for (let point = 0; point < this.#points; point += 1)
+      this.#look(read(point * 3), read(point * 3 + 1), read(point * 3 + 2), color, point * 3);
+    if (!this.#isLuma) return color;
+    return Uint8Array.from({ length: this.#points }, (_, point) =>
+      Math.round(measureLuma(color[point * 3] ?? 0, color[point * 3 + 1] ?? 0, color[point * 3 + 2] ?? 0)),
+    );
+  }
+}

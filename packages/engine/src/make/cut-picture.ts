@@ -1,0 +1,152 @@
+import {
+  findDivisor,
+  type FrameSpan,
+  type FrameTimes,
+  type MediaFacts,
+  type Timeline,
+  type TimelineSpan,
+  type VideoCut,
+} from '@apodix/core';
+import type { Chain } from '../graph/filter-graph.ts';
+import { buildPictureFilters } from '../picture/picture-filters.ts';
+import { buildInputArgs } from '../process/input-args.ts';
+import type { PictureSource } from './working-files.ts';
+
+/** How far before the start decoding begins, so that the frame at the start is surely decoded. */
+const RUN_UP_US = 3_000_000;
+/** Before a chunk in the middle of a take of constant rate less will do: only time stamps have to be found again. */
+const SHORT_RUN_UP_US = 700_000;
+/** How far beyond a keyframe to seek so that demuxers that step back by their reordering delay still land on it. */
+const BEYOND_KEYFRAME_US = 160_000;
+/** A last frame may be shown for so many frames of the result. */
+const MOST_HELD_FRAMES = 3000;
+
+export interface CutInput {
+  readonly picture: PictureSource;
+  readonly take: { readonly path: string; readonly facts: MediaFacts };
+  readonly cut: VideoCut;
+  readonly timeline: Timeline;
+  readonly frames: FrameTimes;
+  /** Only these frames of the output, starting at time 0; all of them without it. */
+  readonly span?: FrameSpan;
+  /** The span starts on a keyframe of the picture's file: nothing before it has to be decoded. */
+  readonly isAtKeyframe?: boolean;
+}
+
+/** Files to read and the chains of a graph that ends in the pad `cut`. */
+export interface PictureCut {
+  readonly input: readonly string[];
+  readonly chains: readonly Chain[];
+}
+
+/** The pad that a cut ends in. */
+export const CUT_PAD = 'cut';
+
+/**
+ * The frame-exact cut that the timeline describes: each stretch is read from a little before its first frame, its
+ * frames are counted off from there, and all are brought to the size and stance of the result.
+ */
+export function buildPictureCut(input: CutInput): PictureCut {
+  const { cut, timeline } = input;
+  const first = input.span?.first ?? 0;
+  const last = input.span?.last ?? timeline.frameCount;
+  const pieces = timeline.spans
+    .map((span) => ({
+      span,
+      from: Math.max(first, span.firstOutput),
+      to: Math.min(last, span.lastOutput),
+    }))
+    .filter((piece) => piece.to > piece.from)
+    .map((piece, index) => buildPiece(input, piece, index));
+  const isJoined = pieces.length > 1;
+  const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
+  const join = isJoined ? [`concat=n=${pieces.length}:v=1:a=0`, `setpts=N/(${rate})/TB`] : [];
+  return {
+    input: pieces.flatMap((piece) => piece.input),
+    chains: [
+      ...(isJoined ? pieces.map((piece) => piece.chain) : []),
+      {
+        from: isJoined ? pieces.map((piece) => piece.chain.to[0] ?? '') : (pieces[0]?.chain.from ?? []),
+        filters: [...(isJoined ? join : (pieces[0]?.chain.filters ?? [])), ...buildLook(input)],
+        to: [CUT_PAD],
+      },
+    ],
+  };
+}
+
+interface Piece {
+  readonly span: TimelineSpan;
+  readonly from: number;
+  readonly to: number;
+}
+
+function buildPiece(input: CutInput, piece: Piece, index: number): { input: string[]; chain: Chain } {
+  const { picture, take, cut, timeline, frames } = input;
+  const { span, from, to } = piece;
+  const video = take.facts.video;
+  const constantRate = video?.rateKind === 'constant' ? video.frameRate : null;
+  const divisor = constantRate ? findDivisor(constantRate, cut.frameRate) : null;
+  const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
+  const firstFrame = timeline.sourceFrames[from] ?? 0;
+  const startUs = frames.timesUs[divisor === null ? span.firstFrame : firstFrame] ?? 0;
+  const runUpUs =
+    from > span.firstOutput && divisor !== null && !cut.isDeinterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
+  // By time a frame of the middle of a stretch is found from the start of the stretch on.
+  const offsetUs = divisor === null ? outputUs(cut, from - span.firstOutput) : 0;
+  const nearUs = startUs + offsetUs;
+  const seekUs = Math.floor(Math.max(0, nearUs + (input.isAtKeyframe ? BEYOND_KEYFRAME_US : -runUpUs)));
+  const previous = frames.timesUs[(divisor === null ? span.firstFrame : firstFrame) - 1];
+  const half = previous === undefined ? 0 : Math.floor((startUs - previous) / 2);
+  const trimS = (startUs - half - seekUs) / 1e6;
+  const zeroS = (startUs - seekUs) / 1e6;
+  const deinterlace = cut.isDeinterlaced && picture.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : [];
+  const byCount = [...(divisor && divisor > 1 ? [`framestep=${divisor}`] : []), `setpts=N/(${rate})/TB`];
+  const byTime = [
+    `setpts=PTS-(${zeroS.toFixed(6)})/TB`,
+    `fps=${rate}:start_time=${(offsetUs / 1e6).toFixed(6)}:round=near`,
+    `tpad=stop_mode=clone:stop=${Math.min(MOST_HELD_FRAMES, to - from)}`,
+    `setpts=N/(${rate})/TB`,
+  ];
+  return {
+    input: [
+      ...(seekUs > 0
+        ? [...(input.isAtKeyframe ? ['-noaccurate_seek'] : []), '-ss', (seekUs / 1e6).toFixed(6)]
+        : []),
+      ...buildInputArgs(picture.path, picture.container),
+    ],
+    chain: {
+      from: [`${index}:${picture.isTake ? (video?.streamIndex ?? 0) : 0}`],
+      filters: [
+        ...(half > 0 && trimS > 0 ? [`trim=start=${trimS.toFixed(6)}`] : []),
+        ...deinterlace,
+        ...(divisor === null ? byTime : byCount),
+        `trim=end_frame=${to - from}`,
+      ],
+      to: [`piece${index}`],
+    },
+  };
+}
+
+function outputUs(cut: Pick<VideoCut, 'frameRate'>, frames: number): number {
+  return (frames * cut.frameRate.denominator * 1e6) / cut.frameRate.numerator;
+}
+
+/** Size, color and stance of the result. */
+function buildLook({ cut, picture }: CutInput): string[] {
+  const { turnDegrees, isMirrored } = cut.recipe.picture;
+  const isTurned = turnDegrees === 90 || turnDegrees === 270;
+  const size = isTurned
+    ? { widthPx: cut.heightPx, heightPx: cut.widthPx }
+    : { widthPx: cut.widthPx, heightPx: cut.heightPx };
+  const turn = {
+    0: [],
+    90: ['transpose=clock'],
+    180: ['hflip', 'vflip'],
+    270: ['transpose=cclock'],
+  }[turnDegrees];
+  return [
+    ...buildPictureFilters(picture.video, size, { isFast: false }),
+    ...turn,
+    ...(isMirrored ? ['hflip'] : []),
+  ];
+}

@@ -1,0 +1,144 @@
+import {
+  buildStandardLook,
+  type ClarityEvidence,
+  type FrameTimes,
+  type MediaFacts,
+  type Timeline,
+  type VideoFacts,
+} from '@apodix/core';
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { writeGraph } from '../graph/filter-graph.ts';
+import { readDeclaredColor, writeDeclaredMatrix } from '../inspect/declared-color.ts';
+import { buildInputArgs } from '../process/input-args.ts';
+import { runTool } from '../process/run-tool.ts';
+
+/** Places along the file at which a frame is held against the recording in full. */
+const PLACES = 7;
+const EDGE = 33;
+
+/**
+ * How clear a file is that somebody else may have made: some frames along it, each held in full size against the
+ * source frame that the timeline names (SSIM). Colors of bright ranges go through a table of core's own.
+ */
+export async function measureClarity(input: {
+  readonly takePath: string;
+  readonly take: MediaFacts;
+  readonly frames: FrameTimes;
+  readonly madePath: string;
+  readonly made: MediaFacts;
+  readonly timeline: Timeline;
+  readonly stance: { readonly turnDegrees: number; readonly isMirrored: boolean };
+  readonly folder: string;
+  readonly signal?: AbortSignal;
+}): Promise<ClarityEvidence | null> {
+  const { take, made, timeline, frames } = input;
+  if (!take.video || !made.video || timeline.frameCount === 0) return null;
+  const count = Math.min(timeline.frameCount, made.video.frameCount);
+  const look = await buildLook(take.video, made.video, input.stance, input.folder);
+  const found: number[] = [];
+  for (let place = 0; place < Math.min(PLACES, count); place += 1) {
+    const output = Math.min(count - 1, Math.floor(((place + 0.5) * count) / Math.min(PLACES, count)));
+    const index = timeline.sourceFrames[output] ?? 0;
+    const previousUs = frames.timesUs[index - 1];
+    const ownUs = frames.timesUs[index] ?? 0;
+    const takeUs = previousUs === undefined ? 0 : (previousUs + ownUs) / 2;
+    const rate = made.video.frameRate;
+    const madeUs = made.video.startUs + ((output - 0.5) * rate.denominator * 1e6) / rate.numerator;
+    const ssim = await compareFrame(input, look, takeUs, Math.max(0, madeUs));
+    if (ssim !== null) found.push(ssim);
+  }
+  if (found.length === 0) return null;
+  return {
+    kind: 'ssim',
+    ssimMean: found.reduce((sum, each) => sum + each, 0) / found.length,
+    ssimWorst: Math.min(...found),
+    framesCompared: found.length,
+    promised: null,
+  };
+}
+
+async function compareFrame(
+  input: Parameters<typeof measureClarity>[0],
+  look: readonly string[],
+  takeUs: number,
+  madeUs: number,
+): Promise<number | null> {
+  let ssim: number | null = null;
+  const seek = (us: number) => (us > 0 ? ['-ss', (us / 1e6).toFixed(6)] : []);
+  const one = ['trim=end_frame=1', 'setpts=0'];
+  // Points that are not square are shown square, so that both have one size.
+  const own = [
+    `scale=${input.made.video?.widthPx ?? 0}:${input.made.video?.heightPx ?? 0}`,
+    'format=yuv420p',
+  ];
+  await runTool({
+    tool: 'ffmpeg',
+    fault: 'PROOF_FAILED',
+    args: [
+      '-hide_banner',
+      '-nostdin',
+      '-loglevel',
+      'info',
+      '-nostats',
+      ...seek(takeUs),
+      ...buildInputArgs(input.takePath, input.take.container),
+      ...seek(madeUs),
+      ...buildInputArgs(input.madePath, input.made.container),
+      '-filter_complex',
+      writeGraph([
+        { from: [`0:${input.take.video?.streamIndex ?? 0}`], filters: [...one, ...look], to: ['a'] },
+        { from: [`1:${input.made.video?.streamIndex ?? 0}`], filters: [...one, ...own], to: ['b'] },
+        { from: ['b', 'a'], filters: ['ssim'], to: ['likeness'] },
+      ]),
+      '-map',
+      '[likeness]',
+      '-f',
+      'null',
+      '-',
+    ],
+    onStderrLine: (line) => {
+      const match = /SSIM .*All:([\d.]+)/.exec(line);
+      if (match) ssim = Number(match[1]);
+    },
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  return ssim;
+}
+
+async function buildLook(
+  take: VideoFacts,
+  made: VideoFacts,
+  stance: { readonly turnDegrees: number; readonly isMirrored: boolean },
+  folder: string,
+): Promise<string[]> {
+  const isTurned = stance.turnDegrees % 180 !== 0;
+  const [w, h] = isTurned ? [made.heightPx, made.widthPx] : [made.widthPx, made.heightPx];
+  const turn =
+    { 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[stance.turnDegrees] ?? [];
+  const declared = readDeclaredColor(take);
+  const isPlain = declared.transfer === 'bt709' && declared.primaries === 'bt709';
+  const matrix = writeDeclaredMatrix(take);
+  const scale = `scale=${w}:${h}:flags=bicubic${matrix}`;
+  const toVideo = 'out_color_matrix=bt709:out_range=limited';
+  const color = isPlain
+    ? [`${scale}:${toVideo}`]
+    : [scale, 'format=rgb48le', await writeTable(declared, folder), `scale=${toVideo}`];
+  return [...color, 'format=yuv420p', ...turn, ...(stance.isMirrored ? ['hflip'] : [])];
+}
+
+async function writeTable(declared: ReturnType<typeof readDeclaredColor>, folder: string): Promise<string> {
+  const look = buildStandardLook(declared);
+  const out = new Uint8Array(3);
+  const lines = [`LUT_3D_SIZE ${EDGE}`];
+  const at = (step: number) => step / (EDGE - 1);
+  for (let blue = 0; blue < EDGE; blue += 1)
+    for (let green = 0; green < EDGE; green += 1)
+      for (let red = 0; red < EDGE; red += 1) {
+        look(at(red), at(green), at(blue), out, 0);
+        lines.push(Array.from(out, (level) => (level / 255).toFixed(6)).join(' '));
+      }
+  const path = join(folder, 'look.cube');
+  await writeFile(path, `${lines.join('\n')}\n`);
+  return `lut3d=file=${path}:interp=tetrahedral`;
+}

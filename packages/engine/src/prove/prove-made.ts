@@ -1,0 +1,184 @@
+import {
+  ApodixError,
+  buildTimeline,
+  chooseColorFrames,
+  findDivisor,
+  holdColors,
+  holdEvidence,
+  holdGeometry,
+  judgeProof,
+  measureSoundLevel,
+  describeTimelineSource,
+  listKeptRanges,
+  turnSize,
+  type ClarityEvidence,
+  type ColorPair,
+  type Evidence,
+  type MediaFacts,
+  type ProofEvidence,
+  type ProofFinding,
+  type Recipe,
+  type SoundMatch,
+  type TakeSeries,
+  type Timeline,
+} from '@apodix/core';
+import { inspectForProof } from '../bring-in/bring-in.ts';
+import type { DecodeOutput } from '../inspect/measure-decode.ts';
+
+/** A recording and what its inspection left: all that a proof knows of it. */
+export interface ProvenTake {
+  readonly facts: MediaFacts;
+  readonly series: TakeSeries;
+  readonly evidence: Evidence;
+}
+
+export interface ProveInput {
+  readonly madePath: string;
+  readonly recipe: Recipe;
+  readonly take: ProvenTake;
+  /** The timeline that it was made by; without it that which the recipe gives at the rate of the made file. */
+  readonly timeline: Timeline | null;
+  /** Whether sound is wanted in it; by the recording where nobody says. */
+  readonly isSoundWanted: boolean | null;
+  /** What else is done while it is decoded. */
+  readonly alongside?: DecodeOutput;
+  /** Tells how clear it is once it has been decoded; undefined where that is not asked for. */
+  readonly measureClarity?: (made: MediaFacts, timeline: Timeline | null) => Promise<ClarityEvidence | null>;
+  readonly signal?: AbortSignal;
+  readonly onShare?: (share: number) => void;
+}
+
+export interface Proof {
+  readonly facts: MediaFacts;
+  readonly findings: readonly ProofFinding[];
+  readonly sound: SoundMatch | null;
+}
+
+/** Pictures in color that are compared at the most. */
+const MOST_COLORS = 240;
+/** A rate within this share of the recording's own is its own: containers round it. */
+const SAME_RATE = 0.0011;
+
+/**
+ * Decodes the whole made file, once, and holds every frame, its colors, and the sound along its whole length against
+ * the places that the timeline gives them. It knows nothing of how the file was made.
+ */
+export async function proveMade(input: ProveInput): Promise<Proof> {
+  const { take, recipe } = input;
+  const { turnDegrees, isMirrored } = recipe.picture;
+  const stance = { turnDegrees, isMirrored };
+  const small = take.evidence.signatures;
+  const colors = take.evidence.colors;
+  const sizes =
+    colors && (small || take.facts.kind !== 'video')
+      ? { signature: turnSize(small ?? colors, turnDegrees), color: turnSize(colors, turnDegrees) }
+      : null;
+  let timeline = input.timeline;
+  const inspected = await inspectForProof(input.madePath, {
+    sizes,
+    chooseColors: ({ video, sound }) => {
+      timeline ??= buildOwnTimeline(take, recipe, video, sound);
+      return timeline ? chooseColorFrames([colors], timeline, MOST_COLORS) : [];
+    },
+    ...(input.alongside ? { alongside: input.alongside } : {}),
+    ...(input.signal ? { signal: input.signal } : {}),
+    ...(input.onShare ? { onShare: input.onShare } : {}),
+  });
+  const { facts } = inspected;
+  const isStill = inspected.decoded === null;
+  const clarity = input.measureClarity ? await input.measureClarity(facts, timeline) : undefined;
+  const wantsSound = input.isSoundWanted ?? take.facts.sound !== null;
+  const held =
+    timeline && !isStill
+      ? holdEvidence({
+          sources: [take.evidence],
+          timelineSources: [describeTimelineSource(take.facts, take.series)],
+          made: inspected.evidence,
+          timeline,
+          stance,
+          wish: { gainDb: recipe.sound.gainDb, channels: facts.sound?.channels ?? 2 },
+        })
+      : holdStill(take.evidence, inspected.evidence, stance);
+  const proof: ProofEvidence = {
+    facts,
+    timeline: isStill ? null : timeline,
+    decoded: inspected.decoded,
+    ...held,
+    clarity,
+    isToneMapped: take.facts.video?.hdr !== null && take.facts.video !== null,
+    isSoundWanted: !isStill && wantsSound && take.facts.sound !== null,
+    expectedLufs: timeline && !isStill ? expectLoudness(take, recipe, timeline, facts) : null,
+    pages: countPages(take.facts, facts),
+  };
+  return { facts, findings: judgeProof(proof), sound: held.sound };
+}
+
+/** The timeline of a file that somebody else may have made: the recipe's, at the rate that the file has. */
+function buildOwnTimeline(
+  take: ProvenTake,
+  recipe: Recipe,
+  video: MediaFacts['video'],
+  sound: MediaFacts['sound'],
+): Timeline | null {
+  if (recipe.sources.length > 1)
+    throw new ApodixError('BAD_REQUEST', { detail: 'A recipe of several takes cannot be proven yet.' });
+  const source = describeTimelineSource(take.facts, take.series);
+  if (!video || !take.facts.video)
+    return sound ? buildTimeline({ recipe, sources: [{ ...source, frames: null }], rate: null }) : null;
+  const own = take.facts.video.frameRate;
+  const share = (video.frameRate.numerator * own.denominator) / (video.frameRate.denominator * own.numerator);
+  const fractions = [1, 2, 3, 4, 5, 6];
+  const divisor = fractions.find((each) => Math.abs(share * each - 1) <= SAME_RATE);
+  const rate = divisor ? { ...own, denominator: own.denominator * divisor } : video.frameRate;
+  const timeline = buildTimeline({ recipe, sources: [source], rate });
+  const isOneToOne = source.constantRate !== null && findDivisor(source.constantRate, rate) === 1;
+  const isNear = Math.abs(timeline.frameCount - video.frameCount) <= 1;
+  // Where frames are picked by time, or left out, one more or less at the end is a matter of rounding.
+  if (isOneToOne || !isNear || timeline.frameCount === video.frameCount) return timeline;
+  const mostUs = (video.frameCount * rate.denominator * 1e6) / rate.numerator;
+  return buildTimeline({ recipe, sources: [source], rate, mostUs: mostUs + 1 });
+}
+
+function expectLoudness(
+  take: ProvenTake,
+  recipe: Recipe,
+  timeline: Timeline,
+  made: MediaFacts,
+): number | null {
+  const { blocks } = take.series;
+  if (!blocks || !take.facts.sound) return null;
+  const isMixed = made.sound?.channels === 1 && take.facts.sound.channels > 1;
+  const level = measureSoundLevel(blocks, listKeptRanges(timeline), isMixed ? 'mono' : 'as-recorded');
+  return level.loudnessLufs === null ? null : level.loudnessLufs + recipe.sound.gainDb;
+}
+
+function holdStill(
+  take: Evidence,
+  made: Evidence,
+  stance: Parameters<typeof holdColors>[2],
+): Pick<ProofEvidence, 'frames' | 'color' | 'geometry' | 'sound'> {
+  const none = { frames: null, color: null, geometry: null, sound: null };
+  const source = take.colors;
+  if (!source || !made.colors) return none;
+  const count = Math.min(source.frameIndices.length, made.colors.frameIndices.length);
+  const pairs = Array.from({ length: count }, (_, page): ColorPair => ({
+    output: page,
+    madeAt: page,
+    source,
+    sourceAt: page,
+  }));
+  const isSameSize =
+    source.rgb.length / source.frameIndices.length ===
+    made.colors.rgb.length / made.colors.frameIndices.length;
+  if (!isSameSize || pairs.length === 0) return none;
+  return {
+    ...none,
+    color: holdColors(made.colors, pairs, stance),
+    geometry: holdGeometry(made.colors, pairs, stance),
+  };
+}
+
+function countPages(take: MediaFacts, made: MediaFacts): ProofEvidence['pages'] {
+  if (!made.document) return null;
+  return { found: made.document.pageCount, wanted: take.document?.pageCount ?? 1 };
+}

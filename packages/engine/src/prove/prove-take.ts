@@ -1,0 +1,92 @@
+import {
+  ApodixError,
+  createPlainRecipe,
+  isStillKind,
+  judgeMade,
+  measureKeptLevel,
+  type Finding,
+  type Limit,
+  type MediaFacts,
+  type Recipe,
+} from '@apodix/core';
+import { basename } from 'node:path';
+import { inspectMedia } from '../bring-in/bring-in.ts';
+import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { measureClarity } from './measure-clarity.ts';
+import { proveMade } from './prove-made.ts';
+
+export interface ProveTakeInput {
+  readonly madePath: string;
+  readonly sourcePath: string;
+  /** null means the whole take as it is. */
+  readonly recipe: Recipe | null;
+  readonly limits: readonly Limit[];
+  readonly slotId?: string | null;
+  readonly scratchFolder: string;
+  readonly signal?: AbortSignal;
+}
+
+export interface TakeProof {
+  readonly facts: MediaFacts;
+  readonly findings: readonly Finding[];
+  /** Every *must* and every row of the proof is met, and nothing is left open. */
+  readonly isProven: boolean;
+}
+
+/**
+ * The whole proof of a file that anybody may have made, from it and the recording alone: both are decoded once, and
+ * the recipe says what of the recording it should be.
+ */
+export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
+  const { limits, signal } = input;
+  const recipe = input.recipe ?? createPlainRecipe();
+  return withTemporaryFolder(input.scratchFolder, async (folder) => {
+    const options = { scratchFolder: folder, ...(signal ? { signal } : {}) };
+    const take = await inspectMedia(input.sourcePath, options);
+    const endUs = take.series.frames?.endUs ?? take.facts.durationUs;
+    if (endUs !== null && recipe.spans.some((span) => span.startUs >= endUs))
+      throw new ApodixError('BAD_REQUEST', {
+        detail: 'The recipe keeps a part that lies after the end of the take.',
+      });
+    const soundLimit = limits.find((limit) => limit.kind === 'sound-present');
+    const proof = await proveMade({
+      madePath: input.madePath,
+      recipe,
+      take,
+      timeline: null,
+      isSoundWanted: soundLimit?.kind === 'sound-present' && !soundLimit.isWanted ? false : null,
+      measureClarity: async (made, timeline) =>
+        take.series.frames && timeline
+          ? measureClarity({
+              takePath: input.sourcePath,
+              take: take.facts,
+              frames: take.series.frames,
+              madePath: input.madePath,
+              made,
+              timeline,
+              stance: recipe.picture,
+              folder,
+              ...(signal ? { signal } : {}),
+            })
+          : null,
+      ...(signal ? { signal } : {}),
+    });
+    const level = measureKeptLevel(take.facts, take.series, recipe);
+    const origin = {
+      spanCount: Math.max(1, recipe.spans.length),
+      clippedCount: take.facts.sound ? (level?.clippedCount ?? null) : null,
+      continuity: take.facts.continuity,
+    };
+    const context = { limits, nameContext: null, slotId: input.slotId ?? null };
+    const rows = proof.findings.filter(
+      (finding) => finding.row !== 'clarity' || !isStillKind(proof.facts.kind),
+    );
+    const findings = [...judgeMade(proof.facts, basename(input.madePath), origin, context), ...rows];
+    const isProven = findings.every(
+      (finding) =>
+        finding.state === 'met' ||
+        (finding.of === 'limit' && (finding.severity === 'should' || finding.state === 'person')),
+    );
+    return { facts: proof.facts, findings, isProven };
+  });
+}
