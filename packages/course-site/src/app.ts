@@ -13,8 +13,8 @@ export interface SiteOptions {
 }
 
 /**
- * The course site's HTTP API as a stand-in: announces assignments, takes resumable deliveries, computes its own digests,
- * and shows the faults that it was told to. Documented in docs/course-site.md.
+ * The course site's HTTP API as a stand-in: announces assignments, takes resumable deliveries, computes its
+ * own digests, and shows the faults that it was told to. Documented in docs/course-site.md.
  */
 export function createCourseSite(options: SiteOptions): Express {
   const { store } = options;

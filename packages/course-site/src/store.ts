@@ -16,7 +16,9 @@ export interface StoredDelivery {
   feedback: SiteFeedback | null;
 }
 
-/** The stand-in's own store: one folder a delivery, a JSON file beside the bytes. Written beside and renamed. */
+/**
+ * The stand-in's own store: one folder a delivery, a JSON file beside the bytes. Written beside and renamed.
+ */
 export class FolderStore {
   readonly #folder: string;
 
@@ -77,7 +79,10 @@ export class FolderStore {
     return (await stat(this.pathOfFile(id, index)).catch(() => null))?.size ?? 0;
   }
 
-  /** Appends bytes from `offset` on, never beyond `sizeBytes`; gives the new offset. What arrived before a cut stays. */
+  /**
+   * Appends bytes from `offset` on, never beyond `sizeBytes`; gives the new offset. What arrived before a cut
+   * stays.
+   */
   async append(
     id: string,
     index: number,

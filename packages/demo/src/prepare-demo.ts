@@ -4,7 +4,10 @@ import { generateMedia, type OnStep } from './media/generate-media.ts';
 import { buildAssignments } from './scenario/assignments.ts';
 import { people } from './scenario/people.ts';
 
-/** Lays people, assignments and sample media into a data folder; what is there stays. Gives the folder of the media. */
+/**
+ * Lays people, assignments and sample media into a data folder; what is there stays. Gives the folder of the
+ * media.
+ */
 export async function prepareDemo(dataFolder: string, onStep: OnStep): Promise<string> {
   await mkdir(join(dataFolder, 'course-site'), { recursive: true });
   await writeOnce(join(dataFolder, 'people.json'), people);

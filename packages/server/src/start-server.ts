@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { pino } from 'pino';
 import { DiskBlobStore } from './blobs/disk-blob-store.ts';
+import { SeriesCache } from './blobs/series-cache.ts';
 import { importPeople } from './data/import-people.ts';
 import { openDatabase } from './data/open-database.ts';
 import { SigningKey } from './delivery/signing-key.ts';
@@ -25,7 +26,10 @@ export interface RunningServer {
 
 const SYNC_MS = 60_000;
 
-/** Opens data folder, database and key, takes up interrupted work, and listens. Rejects where the port is taken. */
+/**
+ * Opens data folder, database and key, takes up interrupted work, and listens. Rejects where the port is
+ * taken.
+ */
 export async function startServer(rawSettings: ServerSettings): Promise<RunningServer> {
   const settings = { ...rawSettings, APODIX_DATA: resolve(rawSettings.APODIX_DATA) };
   const log = pino({ level: settings.APODIX_LOG_LEVEL }, pino.destination(2));
@@ -34,11 +38,13 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const sequelize = await openDatabase(dataFolder);
   await importPeople(sequelize, join(dataFolder, 'people.json'));
   const blobs = new DiskBlobStore(join(dataFolder, 'blobs'));
+  const series = new SeriesCache(blobs);
   const live = new LiveEvents();
   const signingKey = await SigningKey.open(dataFolder);
   const handlers = buildJobHandlers({
     sequelize,
     blobs,
+    series,
     signingKey,
     courseSiteUrl: settings.APODIX_COURSE_SITE_URL,
   });
@@ -49,7 +55,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     concurrency: settings.APODIX_JOB_COUNT,
     log,
   });
-  const services: Services = { settings, sequelize, blobs, live, jobs, signingKey, log };
+  const services: Services = { settings, sequelize, blobs, series, live, jobs, signingKey, log };
   const uploads = createUploads(services);
   const app = createApp(services, uploads);
   const server = await new Promise<Server>((resolveListening, reject) => {

@@ -191,8 +191,8 @@ export async function hashGenerator(): Promise<string> {
 }
 
 /**
- * Makes the sample media into `<cacheFolder>/<hash of the generator>` and gives that folder. What is there already is
- * not made again; each file appears whole or not at all.
+ * Makes the sample media into `<cacheFolder>/<hash of the generator>` and gives that folder. What is there
+ * already is not made again; each file appears whole or not at all.
  */
 export async function generateMedia(
   cacheFolder: string,

@@ -26,8 +26,9 @@ const fullBox = (type: string, version: number, flags: number, ...parts: Buffer[
   box(type, u32((version << 24) | flags), ...parts);
 
 /**
- * Writes one picture as HEIC the way a phone does: an HEVC intra frame (from FFmpeg's encoder) in an ISO base media
- * file with an item list (ISO/IEC 23008-12). A small writer for sample media; it knows just what those need.
+ * Writes one picture as HEIC the way a phone does: an HEVC intra frame (from FFmpeg's encoder) in an ISO base
+ * media file with an item list (ISO/IEC 23008-12). A small writer for sample media; it knows just what those
+ * need.
  */
 export async function writeHeif(input: HeifInput): Promise<Buffer> {
   const { stdout } = await execa(
@@ -115,7 +116,10 @@ export async function writeHeif(input: HeifInput): Promise<Buffer> {
   return Buffer.concat([ftyp, buildMeta(mdatAt), box('mdat', picture, ...(exif ? [exif] : []))]);
 }
 
-/** HEVC decoder configuration (ISO/IEC 14496-15 8.3.3.1); profile and level are read from the sequence parameter set. */
+/**
+ * HEVC decoder configuration (ISO/IEC 14496-15 8.3.3.1); profile and level are read from the sequence
+ * parameter set.
+ */
 function buildHvcC(parameterSets: readonly Buffer[][]): Buffer {
   const sps = unescape(parameterSets[1]?.[0] ?? Buffer.alloc(0));
   const profileTierLevel = sps.subarray(3, 15);

@@ -14,7 +14,9 @@ export interface FilmOptions {
 const MARGIN = 8;
 const DRAWN_WIDTH = 1280;
 
-/** Draws a scene frame by frame, lets the camera shake, and records it with its sound the way a phone would. */
+/**
+ * Draws a scene frame by frame, lets the camera shake, and records it with its sound the way a phone would.
+ */
 export async function filmScene(scene: Scene, options: FilmOptions): Promise<void> {
   const { widthPx, heightPx, rateHz } = scene;
   const wide = { widthPx: widthPx + 2 * MARGIN, heightPx: heightPx + 2 * MARGIN };
@@ -142,7 +144,9 @@ interface Rectangle {
   readonly heightPx: number;
 }
 
-/** Lays the moving part (RGBA, not premultiplied) over the still part (RGB) and cuts out what the camera sees. */
+/**
+ * Lays the moving part (RGBA, not premultiplied) over the still part (RGB) and cuts out what the camera sees.
+ */
 function composeFrame(
   background: Buffer,
   rowPx: number,

@@ -54,7 +54,10 @@ export interface PhotographOptions {
   readonly corners: readonly (readonly [number, number])[];
 }
 
-/** Photographs a print: it lies crooked on the table, one lamp stands at the left, the sensor has grain. Gives raw RGB. */
+/**
+ * Photographs a print: it lies crooked on the table, one lamp stands at the left, the sensor has grain. Gives
+ * raw RGB.
+ */
 export async function photographPrint(stage: PrintStage, options: PhotographOptions): Promise<Buffer> {
   const { widthPx, heightPx } = options;
   const [table, print] = await Promise.all(
@@ -101,7 +104,10 @@ export async function photographPrint(stage: PrintStage, options: PhotographOpti
 
 type Homography = [number, number, number, number, number, number, number, number, number];
 
-/** The projective map from a quadrilateral (clockwise from the top left) onto the unit square (Heckbert 1989, 2.2.3). */
+/**
+ * The projective map from a quadrilateral (clockwise from the top left) onto the unit square (Heckbert 1989,
+ * 2.2.3).
+ */
 function invertUnitSquare(corners: readonly (readonly [number, number])[]): Homography {
   const [[x0, y0], [x1, y1], [x2, y2], [x3, y3]] = corners as [
     [number, number],

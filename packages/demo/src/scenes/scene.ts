@@ -1,4 +1,6 @@
-/** A drawn, moving scene: SVG for each instant, and what happens to the picture on its way into the camera. */
+/**
+ * A drawn, moving scene: SVG for each instant, and what happens to the picture on its way into the camera.
+ */
 export interface Scene {
   readonly widthPx: number;
   readonly heightPx: number;

@@ -36,7 +36,10 @@ export class ApiClient {
     return AssignmentView.parse(await (await this.#fetch('GET', `/api/assignments/${id}`)).json());
   }
 
-  /** Brings in a file (tus 1.0.0, creation and one PATCH) and waits until it has been measured; gives the take's id. */
+  /**
+   * Brings in a file (tus 1.0.0, creation and one PATCH) and waits until it has been measured; gives the
+   * take's id.
+   */
   async bringIn(assignmentId: string, path: string, name: string): Promise<string> {
     const { size } = await stat(path);
     const encode = (text: string) => Buffer.from(text).toString('base64');

@@ -15,7 +15,10 @@ const SCALE_HZ = [
   196, 220, 246.9, 293.7, 329.6, 392, 440, 493.9, 587.3, 659.3, 784, 880, 987.8, 1174.7, 1318.5, 1568, 1760,
 ];
 
-/** An invented pattern piece: a phrase that shifts, with a slower line in the left hand. Lasts until about second 35. */
+/**
+ * An invented pattern piece: a phrase that shifts, with a slower line in the left hand. Lasts until about
+ * second 35.
+ */
 export const melody: readonly Note[] = Array.from({ length: 106 }, (_, index): Note[] => {
   const atS = PERFORMANCE_START_S + index * BEAT_S;
   const right = (PHRASE[index % PHRASE.length] ?? 4) + Math.floor(index / 32);

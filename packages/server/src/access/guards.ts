@@ -30,7 +30,9 @@ const missing = (): never => {
   throw new ApodixError('NOT_FOUND');
 };
 
-/** One guard for each kind of access but `anyone`. Each loads the thing and throws unless it is the caller's. */
+/**
+ * One guard for each kind of access but `anyone`. Each loads the thing and throws unless it is the caller's.
+ */
 const guards: Readonly<Record<Exclude<Access, 'anyone'>, Guard>> = {
   person: (person) => Promise.resolve({ person }),
   assignment: async (person, params) => {

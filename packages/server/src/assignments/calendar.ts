@@ -13,7 +13,9 @@ export async function findCalendarToken(person: PersonRow): Promise<string> {
   return row.token;
 }
 
-/** All due times of a person as iCalendar (RFC 5545), with a reminder a day before what is not handed in yet. */
+/**
+ * All due times of a person as iCalendar (RFC 5545), with a reminder a day before what is not handed in yet.
+ */
 export async function writeCalendar(token: string): Promise<string> {
   const row = /^[A-Za-z0-9_-]{20,64}$/.test(token) ? await CalendarRow.findOne({ where: { token } }) : null;
   const person = row ? await PersonRow.findByPk(row.personId) : null;

@@ -14,6 +14,15 @@ import {
   type NameContext,
   type ParcelInput,
   type TakeView,
+  EMPTY_SERIES,
+  joinStates,
+  type FindingState,
+  findSlotItem,
+  readPlanRecipe,
+  type JudgeContext,
+  type MadeOrigin,
+  type PlanResult,
+  type TakeSeries,
 } from '@apodix/core';
 import { Op } from 'sequelize';
 import {
@@ -31,6 +40,7 @@ import {
   RecipeRow,
   TakeRow,
 } from '../data/models.ts';
+import type { SeriesCache } from '../blobs/series-cache.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import { hashInput } from '../jobs/hash-input.ts';
 
@@ -96,8 +106,14 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
     const group = enrolments.find((row) => row.courseId === assignment.courseId)?.groupName ?? null;
     const limits = brief?.limits ?? assignment.limits;
     const course = courses.find((row) => row.id === assignment.courseId) ?? null;
-    for (const row of made.filter(isOf))
-      judgeAnew(row, limits, buildNameContext({ person, assignment, course }));
+    const nameContext = buildNameContext({ person, assignment, course });
+    const parcel = parcels.find(isOf)?.parcel ?? EMPTY_PARCEL;
+    const own = made.filter(isOf);
+    for (const row of own) {
+      const take = takes.find((each) => each.id === row.takeId);
+      const slotId = take ? findSlotOf({ assignment, parcel, made: own }, take) : null;
+      judgeAnew(row, take, { limits, nameContext, slotId });
+    }
     const ownDue = assignment.dueByGroup.find((each) => each.group === group)?.dueAt;
     return {
       person,
@@ -110,20 +126,46 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
       course,
       takes: takes.filter(isOf),
       recipes: newest,
-      made: made.filter(isOf),
-      parcel: parcels.find(isOf)?.parcel ?? EMPTY_PARCEL,
+      made: own,
+      parcel,
       handIns: handIns.filter(isOf),
       feedbacks: new Map(feedbacks.map((row) => [row.handInId, row])),
     };
   });
 }
 
-/** Holds a made file against the limits as they are now; what the comparison with the recording found stays. */
-function judgeAnew(row: MadeRow, limits: Limit[], nameContext: NameContext | null): void {
+/** Holds a made file against the limits as they are now; what the proof found stays. */
+function judgeAnew(row: MadeRow, take: TakeRow | undefined, context: JudgeContext): void {
   row.findings = [
-    ...judgeMade(row.facts, row, { limits, nameContext }),
-    ...row.findings.filter((finding) => finding.kind === 'proof'),
+    ...judgeMade(row.facts, row.fileName, readOrigin(row, take), context),
+    ...row.findings.filter((finding) => finding.of === 'proof'),
   ];
+}
+
+/** What is known of the recording that a made file comes from: the kept part as its findings told, else all of it. */
+export function readOrigin(row: MadeRow, take: TakeRow | undefined): MadeOrigin {
+  const told = row.findings.find((finding) => finding.of === 'limit' && finding.kind === 'no-clipping');
+  const whole = take?.facts?.sound?.clippedCount ?? null;
+  const kept = told?.unit === 'place' ? told.value : told?.state === 'met' ? 0 : whole;
+  return {
+    spanCount: Math.max(1, readPlanRecipe(row.plan).spans.length),
+    clippedCount: whole === 0 ? 0 : kept,
+    continuity: take?.facts?.continuity ?? null,
+  };
+}
+
+/** The slot that what is made of a take is meant for: where it is, else the first of its kind that has room. */
+export function findSlotOf(
+  work: Pick<Work, 'assignment' | 'parcel' | 'made'>,
+  take: Pick<TakeRow, 'id' | 'kind'>,
+): string | null {
+  const own = work.made.filter((row) => row.takeId === take.id).map((row) => row.id);
+  const there = work.parcel.items.find((item) => own.includes(item.madeId));
+  if (there) return there.slotId;
+  const { kind } = take;
+  const slots = work.assignment.slots.filter((slot) => kind !== null && slot.item === findSlotItem(kind));
+  const countIn = (slotId: string) => work.parcel.items.filter((item) => item.slotId === slotId).length;
+  return (slots.find((slot) => countIn(slot.id) < slot.max) ?? slots[0])?.id ?? null;
 }
 
 export async function loadWork(person: PersonRow, assignment: AssignmentRow): Promise<Work> {
@@ -145,38 +187,64 @@ export function buildNameContext(work: Pick<Work, 'person' | 'assignment' | 'cou
   };
 }
 
+/** Raised whenever the same input would be made or proven otherwise. */
+const PIPELINE_VERSION = 2;
+
 /**
- * What decides how a file is made, as one hash: take, recipe, what the limits leave open for such a file, and what the subject keeps first. A
- * name that is wanted, a due time or the like are not part of it, so that a change there makes nothing anew.
+ * What decides how a file is made, as one hash: take, recipe, choice, what the limits leave open for such a file, and
+ * the subject. A name that is wanted, a due time or the like are not part of it, so that a change there makes
+ * nothing anew; no series is read for it.
  */
-export function planTake(
+export function hashTake(work: Work, take: TakeRow): string | null {
+  const recipe = work.recipes.get(take.id)?.recipe;
+  if (!take.facts || !recipe) return null;
+  const slotId = findSlotOf(work, take);
+  const ceilings = (['sound', take.facts.kind] as const).map((kind) => ({
+    ...readCeilings(work.limits, kind, { slotId }),
+    namePattern: null,
+  }));
+  const subject = work.course?.subject ?? '';
+  const choice = take.choice ?? null;
+  return hashInput({ version: PIPELINE_VERSION, take: take.sha256, recipe, choice, ceilings, subject });
+}
+
+/** The plan of a take; null while it is not measured. */
+export async function planTake(
   work: Work,
   take: TakeRow,
-): { inputHash: string; result: ReturnType<typeof buildPlan> } | null {
+  series: SeriesCache,
+): Promise<{ inputHash: string; result: PlanResult } | null> {
   const recipe = work.recipes.get(take.id)?.recipe;
-  if (!take.facts || !take.analysis || !recipe) return null;
-  const frames = take.facts.video
-    ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs }
-    : null;
-  const preference = findPreference(work.course?.subject ?? '');
-  const soundNeed = findSoundNeed(work.course?.subject ?? '', take.analysis.peaks);
+  const inputHash = hashTake(work, take);
+  if (!take.facts || !recipe || inputHash === null) return null;
+  const subject = work.course?.subject ?? '';
+  const own = await readSeriesOf(take, series);
   const result = buildPlan({
     facts: take.facts,
     recipe,
     limits: work.limits,
-    soundNeed,
-    frames,
+    series: own,
+    soundNeed: findSoundNeed(subject, own.peaks),
     takeName: take.name,
     nameContext: buildNameContext(work),
     samples: take.samples,
-    complexity: take.analysis.complexity,
-    preference,
+    choice: take.choice ?? null,
+    preference: findPreference(subject),
+    slotId: findSlotOf(work, take),
   });
-  const ceilings = (['sound', take.facts.kind] as const).map((kind) => ({
-    ...readCeilings(work.limits, kind),
-    namePattern: null,
-  }));
-  return { result, inputHash: hashInput({ take: take.sha256, recipe, ceilings, preference, soundNeed }) };
+  return { result, inputHash };
+}
+
+/** The series of a take; empty ones for what stands still. */
+export async function readSeriesOf(take: TakeRow, series: SeriesCache): Promise<TakeSeries> {
+  return take.seriesSha256 ? series.read(take.seriesSha256) : EMPTY_SERIES;
+}
+
+/** How the hand-in that was received stands, by the findings that were frozen with it. */
+function judgeHandedIn(work: Work): FindingState | null {
+  const received = work.handIns.find((row) => row.state === 'received');
+  const findings = received?.frozen.files.flatMap((file) => file.findings) ?? [];
+  return received ? joinStates(findings.filter((finding) => finding.severity === 'must')) : null;
 }
 
 export function viewCard(work: Work): AssignmentCard {
@@ -212,6 +280,7 @@ export function viewCard(work: Work): AssignmentCard {
     dueAt: work.dueAt?.toISOString() ?? null,
     setAt: assignment.setAt.toISOString(),
     coverUrl: chosen ? `/api/takes/${chosen.id}/files/poster` : null,
+    proven: judgeHandedIn(work),
     handedInAt: work.handIns.find((row) => row.state === 'received')?.receivedAt?.toISOString() ?? null,
     receiptId: work.handIns.find((row) => row.receiptId)?.receiptId ?? null,
   };
@@ -219,7 +288,7 @@ export function viewCard(work: Work): AssignmentCard {
 
 /** Made files that still follow from take, recipe and limits. */
 export function findCurrentMade(work: Work): MadeRow[] {
-  const hashes = new Map(work.takes.map((take) => [take.id, planTake(work, take)?.inputHash]));
+  const hashes = new Map(work.takes.map((take) => [take.id, hashTake(work, take)]));
   return work.made.filter((row) => hashes.get(row.takeId) === row.inputHash);
 }
 
@@ -314,7 +383,8 @@ export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView
     isChosen: take.isChosen,
     kind: take.kind,
     facts: take.facts,
-    analysis: take.analysis,
+    filmstrip: take.filmstrip ?? null,
+    choice: take.choice ?? null,
     fault: take.fault,
     recipe: recipe ? { version: recipe.version, recipe: recipe.recipe } : null,
     proposal: take.proposal,
@@ -322,6 +392,7 @@ export function viewTake(take: TakeRow, recipe: RecipeRow | undefined): TakeView
     proxyUrl: url('proxy', take.proxySha256),
     stripUrl: url('strip', take.stripSha256),
     posterUrl: url('poster', take.posterSha256),
+    seriesUrl: url('series', take.seriesSha256 ?? null),
   };
 }
 

@@ -11,7 +11,10 @@ export interface KeptLimits {
   readonly dueAt?: string | null | undefined;
 }
 
-/** Keeps limits as a person has checked them: on the assignment where it is theirs, else as their own reading of it. */
+/**
+ * Keeps limits as a person has checked them: on the assignment where it is theirs, else as their own reading
+ * of it.
+ */
 export async function keepLimits(
   person: PersonRow,
   assignment: AssignmentRow,

@@ -1,15 +1,11 @@
-import { findMediaKind, type Limit, type MediaKind, type Slot } from '@apodix/core';
+import { findMediaKind, findSlotItem, type Limit, type MediaKind, type Slot } from '@apodix/core';
 
 const LABELS: Readonly<Record<MediaKind, string>> = {
+  document: 'Document',
   video: 'Video',
   sound: 'Sound recording',
   photo: 'Photograph',
 };
-
-/** What a counted item is worked on as: a document is pictures on pages. */
-function readItem(item: MediaKind | 'document'): MediaKind {
-  return item === 'document' ? 'photo' : item;
-}
 
 /** The slots of an assignment of one's own: what its limits speak of, else any one file. */
 export function buildOwnSlots(limits: readonly Limit[]): Slot[] {
@@ -17,15 +13,17 @@ export function buildOwnSlots(limits: readonly Limit[]): Slot[] {
   if (counts.length > 0) {
     return counts.map((limit, index) => ({
       id: `slot-${index + 1}`,
-      label: limit.label ?? (limit.item === 'document' ? 'Document' : LABELS[limit.item]),
-      item: readItem(limit.item),
+      label: limit.label ?? LABELS[limit.item],
+      item: findSlotItem(limit.item),
       min: limit.min,
       max: limit.max ?? Math.max(limit.min, 20),
       alternative: limit.alternative,
     }));
   }
   const wanted = new Set(
-    limits.flatMap((limit) => (limit.kind === 'format' ? limit.wanted.map((id) => findMediaKind(id)) : [])),
+    limits.flatMap((limit) =>
+      limit.kind === 'format' ? limit.wanted.map((id) => findSlotItem(findMediaKind(id))) : [],
+    ),
   );
   const kinds = (['video', 'photo', 'sound'] as const).filter((kind) => wanted.has(kind));
   return (kinds.length > 0 ? kinds : (['video', 'photo', 'sound'] as const)).map((kind) => ({

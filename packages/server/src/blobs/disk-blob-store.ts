@@ -11,7 +11,10 @@ export interface AdoptOptions {
 
 /** Where bytes are kept, by their own SHA-256, written once. */
 export interface BlobStore {
-  /** Takes a finished file over (it is moved, not copied) and gives its SHA-256. The same bytes twice are one blob. */
+  /**
+   * Takes a finished file over (it is moved, not copied) and gives its SHA-256. The same bytes twice are one
+   * blob.
+   */
   adopt(path: string, options?: AdoptOptions): Promise<{ sha256: string; sizeBytes: number }>;
   pathOf(sha256: string): string;
   has(sha256: string): Promise<boolean>;
@@ -19,7 +22,10 @@ export interface BlobStore {
   list(): Promise<string[]>;
 }
 
-/** Blobs as files on one disk: `blobs/ab/abcdef…`. A blob appears under its name whole or not at all (fsync, then rename). */
+/**
+ * Blobs as files on one disk: `blobs/ab/abcdef…`. A blob appears under its name whole or not at all (fsync,
+ * then rename).
+ */
 export class DiskBlobStore implements BlobStore {
   readonly #folder: string;
 

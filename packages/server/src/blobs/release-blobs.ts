@@ -12,8 +12,8 @@ export function listBlobsOfMade(made: MadeRow): (string | null)[] {
 }
 
 /**
- * Removes those of the given blobs that no row speaks of any more. References are counted on the rows themselves,
- * so a count can never drift from what is really used.
+ * Removes those of the given blobs that no row speaks of any more. References are counted on the rows
+ * themselves, so a count can never drift from what is really used.
  */
 export async function releaseBlobs(store: BlobStore, sha256s: readonly (string | null)[]): Promise<void> {
   for (const sha256 of new Set(sha256s.filter((each) => each !== null))) {
@@ -22,6 +22,8 @@ export async function releaseBlobs(store: BlobStore, sha256s: readonly (string |
       TakeRow.count({ where: { proxySha256: sha256 } }),
       TakeRow.count({ where: { stripSha256: sha256 } }),
       TakeRow.count({ where: { posterSha256: sha256 } }),
+      TakeRow.count({ where: { seriesSha256: sha256 } }),
+      TakeRow.count({ where: { evidenceSha256: sha256 } }),
       TakeRow.count({ where: { intermediateSha256: sha256 } }),
       MadeRow.count({ where: { sha256 } }),
       MadeRow.count({ where: { posterSha256: sha256 } }),

@@ -1,4 +1,4 @@
-import { Announcement, Comparison, Fault, Finding, FitSamples, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, TakeAnalysis, TakeView } from '@apodix/core';
+import { Announcement, Comparison, Fault, Finding, FitChoice, FitSamples, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, Filmstrip, TakeView } from '@apodix/core';
 import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
 import { z } from 'zod';
 import * as rows from './models.ts';
@@ -56,7 +56,10 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
     rows.TakeRow,
     'takes',
     {
-      id, personId: text, assignmentId: text, name: text, sha256: text, sizeBytes: whole, state: text, kind: textOrNull, isChosen: flag, isShaped: flag, facts: json('facts', MediaFacts), analysis: json('analysis', TakeAnalysis),
+      id, personId: text, assignmentId: text, name: text, sha256: text, sizeBytes: whole, state: text, kind: textOrNull, isChosen: flag, isShaped: flag, facts: json('facts', MediaFacts), filmstrip: json('filmstrip', Filmstrip),
+      choice: json('choice', FitChoice),
+      seriesSha256: textOrNull,
+      evidenceSha256: textOrNull,
       proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, intermediateSha256: textOrNull, samples: json('samples', FitSamples), createdAt: moment,
     },
   ],
@@ -81,7 +84,9 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
   [rows.AuditRow, 'audit_events', { id, personId: text, assignmentId: textOrNull, what: text, createdAt: moment }],
 ];
 
-/** Binds every row class to its table. Each column gets a definition of its own: Sequelize writes into them. */
+/**
+ * Binds every row class to its table. Each column gets a definition of its own: Sequelize writes into them.
+ */
 export function bindTables(sequelize: Sequelize): void {
   for (const [model, tableName, columns] of tables) {
     const own = Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, { ...column }]));

@@ -3,7 +3,10 @@ import { readFile } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
 import { CourseRow, EnrolmentRow, PersonRow } from './models.ts';
 
-/** Takes over people, courses and enrolments from `people.json`, where there is one. Nobody who is known is removed. */
+/**
+ * Takes over people, courses and enrolments from `people.json`, where there is one. Nobody who is known is
+ * removed.
+ */
 export async function importPeople(sequelize: Sequelize, path: string): Promise<void> {
   const raw = await readFile(path, 'utf8').catch((error: NodeJS.ErrnoException) => {
     if (error.code === 'ENOENT') return null;

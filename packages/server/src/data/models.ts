@@ -1,7 +1,9 @@
-import type { Announcement, Comparison, Fault, Finding, FitSamples, JobKind, Limits, MediaFacts, MediaKind, ParcelInput, Plan, Receipt, Recipe, Role, TakeAnalysis, TakeView } from '@apodix/core';
+import type { Announcement, Comparison, Fault, Finding, FitSamples, JobKind, Limits, MediaFacts, MediaKind, ParcelInput, Plan, Receipt, Recipe, Role, Filmstrip, FitChoice, TakeView } from '@apodix/core';
 import { Model, type CreationOptional, type InferAttributes, type InferCreationAttributes } from 'sequelize';
 
-/** One class a table. Columns and JSON schemas stand in `columns.ts`, the tables themselves in `migrations/`. */
+/**
+ * One class a table. Columns and JSON schemas stand in `columns.ts`, the tables themselves in `migrations/`.
+ */
 class Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {}
 
 export class PersonRow extends Row<PersonRow> {
@@ -78,7 +80,11 @@ export class TakeRow extends Row<TakeRow> {
   /** A person has changed or confirmed the recipe. */
   declare isShaped: boolean;
   declare facts: MediaFacts | null;
-  declare analysis: TakeAnalysis | null;
+  declare filmstrip: CreationOptional<Filmstrip | null>;
+  /** What was chosen in Fit; null makes the best that fits. */
+  declare choice: CreationOptional<FitChoice | null>;
+  declare seriesSha256: CreationOptional<string | null>;
+  declare evidenceSha256: CreationOptional<string | null>;
   declare proposal: TakeView['proposal'];
   declare fault: Fault | null;
   declare proxySha256: string | null;

@@ -67,7 +67,7 @@ describe('the database', () => {
 
   it('removes the takes of a person who goes', async () => {
     await AssignmentRow.create(buildAssignment());
-    await TakeRow.create({ id: 't', personId: 'ann', assignmentId: 'x', name: 'n', sha256: 's', sizeBytes: 1, state: 'inspecting', kind: null, isChosen: false, isShaped: false, facts: null, analysis: null, proposal: null, fault: null, proxySha256: null, stripSha256: null, posterSha256: null, createdAt: new Date() });
+    await TakeRow.create({ id: 't', personId: 'ann', assignmentId: 'x', name: 'n', sha256: 's', sizeBytes: 1, state: 'inspecting', kind: null, isChosen: false, isShaped: false, facts: null, proposal: null, fault: null, proxySha256: null, stripSha256: null, posterSha256: null, createdAt: new Date() });
     await PersonRow.destroy({ where: { id: 'ann' } });
     expect(await TakeRow.count()).toBe(0);
   });

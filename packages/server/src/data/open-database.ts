@@ -7,10 +7,14 @@ import { firstTables } from './migrations/001-first-tables.ts';
 import { briefs } from './migrations/002-briefs.ts';
 import { intermediates } from './migrations/003-intermediates.ts';
 import { fit } from './migrations/004-fit.ts';
+import { model } from './migrations/005-model.ts';
 
-const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit];
+const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model];
 
-/** Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest form. */
+/**
+ * Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest
+ * form.
+ */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {
   const sequelize = new Sequelize({ dialect: 'sqlite', storage: join(dataFolder, 'apodix.sqlite'), logging: false, retry: { match: [/SQLITE_BUSY/], max: 5 } });
   try {
@@ -18,7 +22,7 @@ export async function openDatabase(dataFolder: string): Promise<Sequelize> {
     await sequelize.query('PRAGMA synchronous = FULL');
     await sequelize.query('PRAGMA busy_timeout = 5000');
     bindTables(sequelize);
-    await migrate(sequelize);
+    await migrate(sequelize, dataFolder);
     return sequelize;
   } catch (error) {
     await sequelize.close();
@@ -26,13 +30,14 @@ export async function openDatabase(dataFolder: string): Promise<Sequelize> {
   }
 }
 
-async function migrate(sequelize: Sequelize): Promise<void> {
+async function migrate(sequelize: Sequelize, dataFolder: string): Promise<void> {
   const umzug = new Umzug({
-    migrations: migrations.map(({ name, statements }) => ({
+    migrations: migrations.map(({ name, statements, convert }) => ({
       name,
       up: () =>
         sequelize.transaction(async (transaction) => {
           for (const statement of statements) await sequelize.query(statement, { transaction });
+          await convert?.(sequelize, transaction, dataFolder);
         }),
     })),
     storage: new SequelizeStorage({ sequelize }),

@@ -10,7 +10,10 @@ import {
 import { chmod, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
-/** The Ed25519 key (RFC 8032) that receipts are signed with. It is made at the first start and stays in the data folder. */
+/**
+ * The Ed25519 key (RFC 8032) that receipts are signed with. It is made at the first start and stays in the
+ * data folder.
+ */
 export class SigningKey {
   readonly #privateKey: KeyObject;
 
@@ -38,7 +41,10 @@ export class SigningKey {
   }
 }
 
-/** Whether a receipt is just as it was signed. Needs nothing but the receipt; compare its key with the school's own. */
+/**
+ * Whether a receipt is just as it was signed. Needs nothing but the receipt; compare its key with the
+ * school's own.
+ */
 export function isReceiptGenuine(receipt: Receipt): boolean {
   const { signature, ...body } = receipt;
   try {

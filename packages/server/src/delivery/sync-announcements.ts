@@ -3,8 +3,8 @@ import type { Logger } from 'pino';
 import { AssignmentRow, CourseRow } from '../data/models.ts';
 
 /**
- * Takes over what the course site announces for the courses that are known here. What a site no longer announces stays.
- * A site that cannot be reached is no fault: Apodix works on with what it knows.
+ * Takes over what the course site announces for the courses that are known here. What a site no longer
+ * announces stays. A site that cannot be reached is no fault: Apodix works on with what it knows.
  */
 export async function syncAnnouncements(siteUrl: string, log: Logger): Promise<number> {
   try {

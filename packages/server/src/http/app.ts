@@ -109,7 +109,10 @@ function setSecurityHeaders(): RequestHandler {
   });
 }
 
-/** Writes are carried out only for pages of Apodix itself: the origin that a browser tells has to be this host. */
+/**
+ * Writes are carried out only for pages of Apodix itself: the origin that a browser tells has to be this
+ * host.
+ */
 const requireOwnOrigin: RequestHandler = (request, _response, next) => {
   if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next();
   const origin = request.get('origin');

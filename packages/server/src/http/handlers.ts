@@ -6,6 +6,7 @@ import {
   formatBytes,
   isEveryMustMet,
   isSameRecipe,
+  isStillKind,
   judgeMade,
   Receipt,
   type RouteName,
@@ -21,7 +22,9 @@ import {
   findAssignmentsOf,
   loadWork,
   loadWorks,
+  findSlotOf,
   planTake,
+  readOrigin,
   viewAssignment,
   viewCard,
 } from '../assignments/load-work.ts';
@@ -270,8 +273,8 @@ export const handlers: Handlers = {
         return { version, recipe: newest.recipe };
       }
       if (version !== body.baseVersion) throw new ApodixError('CHANGED_MEANWHILE');
-      const { keep } = body.recipe;
-      if (keep && take.facts?.durationUs && keep.startUs >= take.facts.durationUs)
+      const endUs = take.facts?.durationUs ?? null;
+      if (endUs !== null && body.recipe.spans.some((span) => span.startUs >= endUs))
         throw new ApodixError('BAD_REQUEST', { detail: 'The start lies after the end of the take.' });
       await RecipeRow.create(
         { takeId: take.id, version: version + 1, recipe: body.recipe, createdAt: new Date() },
@@ -282,8 +285,13 @@ export const handlers: Handlers = {
     });
   },
 
-  chooseTake: async ({ granted, services }) => {
+  chooseTake: async ({ granted, body, services }) => {
     const take = need(granted.take);
+    if ('choice' in body) {
+      await take.update({ choice: body.choice });
+      services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
+      return { isDone: true };
+    }
     if (take.state !== 'ready') throw new ApodixError('BAD_REQUEST', { detail: 'This take cannot be used.' });
     await services.sequelize.transaction(async (transaction) => {
       await TakeRow.update(
@@ -322,6 +330,8 @@ export const handlers: Handlers = {
       take.stripSha256,
       take.posterSha256,
       take.intermediateSha256,
+      take.seriesSha256 ?? null,
+      take.evidenceSha256 ?? null,
       ...made.flatMap(listBlobsOfMade),
     ]);
     services.live.tell(take.personId, { type: 'work', assignmentId: take.assignmentId });
@@ -331,10 +341,10 @@ export const handlers: Handlers = {
   makeFile: async ({ granted, services }) => {
     const [person, take] = [need(granted.person), need(granted.take)];
     const work = await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId)));
-    const planned = planTake(work, take);
+    const planned = await planTake(work, take, services.series);
     if (!planned) throw new ApodixError('BAD_REQUEST', { detail: 'This take has not been measured yet.' });
     const { result, inputHash } = planned;
-    if (!result.plan) return { job: null, refusals: result.refusals };
+    if (!result.plan || result.refusals.length > 0) return { job: null, refusals: result.refusals };
     if (await MadeRow.findOne({ where: { takeId: take.id, inputHash } }))
       return { job: null, refusals: result.refusals };
     const job = await services.jobs.add({
@@ -350,16 +360,14 @@ export const handlers: Handlers = {
 
   sampleTake: async ({ granted, services }) => {
     const [person, take] = [need(granted.person), need(granted.take)];
-    const wanted = planSampleJob(
-      take,
-      await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId))),
-    );
+    const work = await loadWork(person, need(await AssignmentRow.findByPk(take.assignmentId)));
+    const wanted = await planSampleJob(take, work, services.series);
     return { job: wanted ? viewJob(await services.jobs.add(wanted)) : null };
   },
 
   readTakeFile: async ({ granted, request, response, services }) => {
     const take = need(granted.take);
-    const isPhoto = take.kind === 'photo';
+    const isPhoto = isStillKind(take.kind);
     const files: Record<string, [string | null, string]> = {
       source: [
         take.sha256,
@@ -368,6 +376,7 @@ export const handlers: Handlers = {
       proxy: [take.proxySha256, isPhoto ? 'image/jpeg' : 'video/mp4'],
       strip: [take.stripSha256, 'image/jpeg'],
       poster: [take.posterSha256, 'image/jpeg'],
+      series: [take.seriesSha256 ?? null, 'application/octet-stream'],
     };
     const [sha256, mimeType] = need(files[String(request.params.role)]);
     return sendBlob(request, response, services.blobs, need(sha256), {
@@ -409,17 +418,19 @@ export const handlers: Handlers = {
     const ending = containerTable[made.facts.container].endings[0] ?? '';
     const fileName = buildSafeFileName(body.stem.replace(new RegExp(`\\.${ending}$`, 'i'), ''), ending);
     const work = await loadWork(person, need(await AssignmentRow.findByPk(made.assignmentId)));
+    const take = await TakeRow.findByPk(made.takeId);
+    const slotId = take ? findSlotOf(work, take) : null;
     await services.sequelize.transaction(async (transaction) => {
-      const proof = made.findings.filter((finding) => finding.kind === 'proof');
+      const proof = made.findings.filter((finding) => finding.of === 'proof');
       await made.update(
         {
           fileName,
           findings: [
-            ...judgeMade(
-              made.facts,
-              { fileName },
-              { limits: work.limits, nameContext: buildNameContext(work) },
-            ),
+            ...judgeMade(made.facts, fileName, readOrigin(made, take ?? undefined), {
+              limits: work.limits,
+              nameContext: buildNameContext(work),
+              slotId,
+            }),
             ...proof,
           ],
         },

@@ -25,8 +25,9 @@ interface UploadMeta {
 const UPLOAD_DAYS = 7;
 
 /**
- * Resumable uploads (tus 1.0.0) into the blob store. An upload's id begins with the person it belongs to, so that
- * nobody else can read or go on with it. The take has the id of its upload: taking over twice makes one take.
+ * Resumable uploads (tus 1.0.0) into the blob store. An upload's id begins with the person it belongs to, so
+ * that nobody else can read or go on with it. The take has the id of its upload: taking over twice makes one
+ * take.
  */
 export function createUploads(services: Services): Uploads {
   const folder = join(services.settings.APODIX_DATA, 'uploads');
@@ -93,7 +94,6 @@ export function createUploads(services: Services): Uploads {
         isChosen: false,
         isShaped: false,
         facts: null,
-        analysis: null,
         proposal: null,
         fault: null,
         proxySha256: null,

@@ -2,6 +2,9 @@ import {
   ApodixError,
   cleanDisplayName,
   createPlainRecipe,
+  EMPTY_SERIES,
+  findSlotItem,
+  isStillKind,
   findMissingStream,
   isEveryMustMet,
   Plan,
@@ -14,8 +17,15 @@ import { randomUUID } from 'node:crypto';
 import type { Sequelize, Transaction } from 'sequelize';
 import { z } from 'zod';
 import { writeAudit } from '../assignments/audit.ts';
-import { buildNameContext, EMPTY_PARCEL, loadWork } from '../assignments/load-work.ts';
+import {
+  buildNameContext,
+  EMPTY_PARCEL,
+  findSlotOf,
+  loadWork,
+  readSeriesOf,
+} from '../assignments/load-work.ts';
 import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
+import type { SeriesCache } from '../blobs/series-cache.ts';
 import {
   AssignmentRow,
   CourseRow,
@@ -37,6 +47,7 @@ import type { JobHandler, JobRunner } from './job-runner.ts';
 export interface HandlerContext {
   readonly sequelize: Sequelize;
   readonly blobs: DiskBlobStore;
+  readonly series: SeriesCache;
   readonly signingKey: SigningKey;
   readonly courseSiteUrl: string;
 }
@@ -66,7 +77,7 @@ async function requireWork(job: { personId: string; assignmentId: string | null 
   return loadWork(person, assignment);
 }
 
-function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
+function buildInspectHandler({ sequelize, blobs, series }: HandlerContext): JobHandler {
   return {
     prepare: async (job, folder) => ({
       kind: 'inspect',
@@ -75,7 +86,7 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
       mostLines: readCeilings((await requireWork(job)).limits, 'video').size.shortEdgePx ?? null,
     }),
     finish: async (job, rawResult) => {
-      const { facts, analysis, files } = InspectDone.parse(rawResult);
+      const { facts, filmstrip, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
       const { limits } = await requireWork(job);
       const missing = findMissingStream(limits, facts);
@@ -87,7 +98,9 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
         await adopt(files.poster),
       ];
       const intermediateSha256 = await adopt(files.intermediate);
-      const proposal = propose(facts, analysis, limits);
+      const [seriesSha256, evidenceSha256] = [await adopt(files.series), await adopt(files.evidence)];
+      const own = seriesSha256 ? await series.read(seriesSha256) : EMPTY_SERIES;
+      const proposal = propose(facts, own, limits);
       await sequelize.transaction(async (transaction) => {
         const hasChosen =
           (await TakeRow.count({
@@ -100,12 +113,14 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
             fault: missing ? new ApodixError(missing).toJSON() : null,
             kind: facts.kind,
             facts,
-            analysis,
+            filmstrip,
+            seriesSha256,
+            evidenceSha256,
             proxySha256,
             stripSha256,
             posterSha256,
             intermediateSha256,
-            isChosen: !missing && (facts.kind === 'photo' || !hasChosen),
+            isChosen: !missing && (isStillKind(facts.kind) || !hasChosen),
             proposal: {
               recipe: proposal.recipe,
               startReason: proposal.range?.startReason ?? null,
@@ -129,7 +144,7 @@ function buildInspectHandler({ sequelize, blobs }: HandlerContext): JobHandler {
           transaction,
         );
       });
-      return planSampleJob(take, await requireWork(job));
+      return planSampleJob(take, await requireWork(job), series);
     },
     fail: async (job, fault) => {
       const take = job.takeId ? await TakeRow.findByPk(job.takeId) : null;
@@ -143,14 +158,14 @@ function buildSampleHandler({ blobs }: HandlerContext): JobHandler {
     prepare: async (job, folder) => {
       const take = await requireTake(job);
       const work = await requireWork(job);
-      if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
+      if (!take.facts) throw new ApodixError('NOT_FOUND');
       const recipe = work.recipes.get(take.id)?.recipe ?? createPlainRecipe();
       return {
         kind: 'sample',
         sourcePath: blobs.pathOf(take.sha256),
         folder,
         facts: take.facts,
-        analysis: take.analysis,
+        ...findMeasured(take, blobs),
         recipe,
         limits: work.limits,
         working: await findWorking(take, blobs),
@@ -164,15 +179,20 @@ function buildSampleHandler({ blobs }: HandlerContext): JobHandler {
   };
 }
 
-/** The samples that Fit needs of a take and that are not there, as a job to add; null where nothing is to be sampled. */
-export function planSampleJob(
+/**
+ * The samples that Fit needs of a take and that are not there, as a job to add; null where nothing is to be
+ * sampled.
+ */
+export async function planSampleJob(
   take: TakeRow,
   work: Pick<Awaited<ReturnType<typeof loadWork>>, 'limits' | 'recipes'>,
-): Parameters<JobRunner['add']>[0] | null {
-  if (take.state !== 'ready' || !take.facts || !take.analysis) return null;
+  series: SeriesCache,
+): Promise<Parameters<JobRunner['add']>[0] | null> {
+  if (take.state !== 'ready' || take.facts?.kind !== 'video') return null;
+  const own = await readSeriesOf(take, series);
   const spec = planSamples(
     take.facts,
-    take.analysis,
+    own,
     work.recipes.get(take.id)?.recipe ?? createPlainRecipe(),
     work.limits,
   );
@@ -189,22 +209,23 @@ export function planSampleJob(
 
 const MakeInput = z.object({ plan: Plan, inputHash: z.string() });
 
-function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
+function buildMakeHandler({ sequelize, blobs, series }: HandlerContext): JobHandler {
   return {
     prepare: async (job, folder) => {
       const { plan } = MakeInput.parse(job.input);
       const take = await requireTake(job);
       const work = await requireWork(job);
-      if (!take.facts || !take.analysis) throw new ApodixError('NOT_FOUND');
+      if (!take.facts) throw new ApodixError('NOT_FOUND');
       return {
         kind: 'make',
         sourcePath: blobs.pathOf(take.sha256),
         folder,
         facts: take.facts,
-        analysis: take.analysis,
+        ...findMeasured(take, blobs),
         plan,
         limits: work.limits,
         nameContext: buildNameContext(work),
+        slotId: findSlotOf(work, take),
         working: await findWorking(take, blobs),
       };
     },
@@ -258,10 +279,16 @@ function buildMakeHandler({ sequelize, blobs }: HandlerContext): JobHandler {
         );
         if (isEveryMustMet(done.findings)) await putIntoParcel(made, transaction);
       });
-      return planSampleJob(take, await requireWork(job));
+      return planSampleJob(take, await requireWork(job), series);
     },
     fail: () => Promise.resolve(),
   };
+}
+
+/** Where series and evidence of a take lie; a take of before has none, and is measured anew. */
+function findMeasured(take: TakeRow, blobs: DiskBlobStore) {
+  const pathOf = (sha256: string | null | undefined) => (sha256 ? blobs.pathOf(sha256) : null);
+  return { seriesPath: pathOf(take.seriesSha256), evidencePath: pathOf(take.evidenceSha256) };
 }
 
 /** Working files that are still there; making goes on without those that are not. */
@@ -270,13 +297,15 @@ async function findWorking(take: TakeRow, blobs: DiskBlobStore): Promise<{ inter
   return sha256 && (await blobs.has(sha256)) ? { intermediatePath: blobs.pathOf(sha256) } : {};
 }
 
-/** A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take. */
+/**
+ * A proven file goes into the first fitting slot by itself, in place of an earlier one from the same take.
+ */
 export async function putIntoParcel(made: MadeRow, transaction: Transaction): Promise<void> {
   const where = { personId: made.personId, assignmentId: made.assignmentId };
   const assignment = await AssignmentRow.findByPk(made.assignmentId, { transaction });
   const row = await ParcelRow.findOne({ where, transaction });
   const parcel = row?.parcel ?? EMPTY_PARCEL;
-  const slots = (assignment?.slots ?? []).filter((slot) => slot.item === made.facts.kind);
+  const slots = (assignment?.slots ?? []).filter((slot) => slot.item === findSlotItem(made.facts.kind));
   const siblings = await MadeRow.findAll({ where: { takeId: made.takeId }, transaction });
   const others = parcel.items.filter((item) => !siblings.some((sibling) => sibling.id === item.madeId));
   const slot =

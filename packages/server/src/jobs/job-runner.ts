@@ -24,7 +24,10 @@ export interface NewJob {
 export interface JobHandler {
   /** What the child is asked for; `folder` is the job's own and is removed afterwards. */
   prepare(job: JobRow, folder: string): Promise<WorkerTask>;
-  /** Keeps the result, in one transaction, so that doing it twice changes nothing. May name a job that follows. */
+  /**
+   * Keeps the result, in one transaction, so that doing it twice changes nothing. May name a job that
+   * follows.
+   */
   finish(job: JobRow, result: unknown): Promise<NewJob | null | void>;
   /** What a final failure means for the thing that the job was about. */
   fail(job: JobRow, fault: ApodixError): Promise<void>;
@@ -50,8 +53,9 @@ const childPath = fileURLToPath(
 );
 
 /**
- * Runs the jobs that wait in the database, each in a child process, at most `concurrency` at once. A job holds a lease
- * that is renewed while it runs; one whose lease has run out (crash, restart) is begun again, three times at the most.
+ * Runs the jobs that wait in the database, each in a child process, at most `concurrency` at once. A job
+ * holds a lease that is renewed while it runs; one whose lease has run out (crash, restart) is begun again,
+ * three times at the most.
  */
 export class JobRunner {
   readonly #options: JobRunnerOptions;

@@ -18,9 +18,9 @@ const FIRST_WAIT_MS = 300;
 const Reason = z.looseObject({ reason: z.string().optional() });
 
 /**
- * Delivers frozen files to a course site and waits until it has confirmed their digests. Safe to run again at any
- * point: the key finds the delivery that was begun, and each file goes on from the offset that the site tells.
- * Throws `DELIVERY_REFUSED` where the site says no, `DELIVERY_FAILED` where it cannot be reached.
+ * Delivers frozen files to a course site and waits until it has confirmed their digests. Safe to run again at
+ * any point: the key finds the delivery that was begun, and each file goes on from the offset that the site
+ * tells. Throws `DELIVERY_REFUSED` where the site says no, `DELIVERY_FAILED` where it cannot be reached.
  */
 export async function deliver(input: Delivery): Promise<z.infer<typeof DeliverDone>> {
   const { delivery, signal, onProgress } = input;

@@ -1,5 +1,25 @@
-import { ApodixError, measureFramesUs, planNextSample, planSamples, type FrameTimes } from '@apodix/core';
-import { bringIn, makeFile, openIntermediate, runPhotoChild, runTool, sampleTake } from '@apodix/engine';
+import {
+  ApodixError,
+  EMPTY_EVIDENCE,
+  measureFramesUs,
+  planNextSample,
+  planSamples,
+  readEvidence,
+  readTakeSeries,
+  writeEvidence,
+  writeTakeSeries,
+} from '@apodix/core';
+import {
+  bringIn,
+  inspectMedia,
+  makeFile,
+  openIntermediate,
+  runPhotoChild,
+  runTool,
+  sampleTake,
+  type ProvenTake,
+} from '@apodix/engine';
+import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { deliver } from './deliver.ts';
 import { WorkerTask, type WorkerMessage } from './messages.ts';
@@ -24,26 +44,25 @@ const onProgress = (progress: { stage: string; share: number; secondsLeft: numbe
 
 async function work(task: WorkerTask): Promise<unknown> {
   const { signal } = controller;
-  if (task.kind === 'inspect')
-    return bringIn(task.sourcePath, task.folder, { signal, onProgress, mostLines: task.mostLines });
+  if (task.kind === 'inspect') return inspect(task);
   if (task.kind === 'deliver')
     return deliver({
       ...task,
       signal,
       onProgress: (stage, share) => onProgress({ stage, share, secondsLeft: null }),
     });
-  const frames: FrameTimes | null = task.facts.video
-    ? { timesUs: task.analysis.frameTimesUs, endUs: task.analysis.frameEndUs }
-    : null;
+  const { facts, series, evidence } = await readMeasured(task);
   const working = await openIntermediate(task.working.intermediatePath);
   if (task.kind === 'sample') {
-    const spec = planSamples(task.facts, task.analysis, task.recipe, task.limits);
-    if (!spec || !frames) throw new ApodixError('CANCELLED');
-    const { facts, recipe, limits, analysis } = task;
+    const spec = planSamples(facts, series, task.recipe, task.limits);
+    if (!spec) throw new ApodixError('CANCELLED');
+    const { recipe, limits } = task;
     return sampleTake({
-      ...task,
+      sourcePath: task.sourcePath,
+      facts,
+      recipe,
+      series,
       working,
-      frames,
       spec,
       scratchFolder: task.folder,
       signal,
@@ -53,21 +72,21 @@ async function work(task: WorkerTask): Promise<unknown> {
           facts,
           recipe,
           limits,
-          frames,
+          series,
           samples,
-          complexity: analysis.complexity,
           takeName: 'take',
           nameContext: null,
         }),
     });
   }
   const made = await makeFile({
-    ...task,
+    sourcePath: task.sourcePath,
+    plan: task.plan,
+    facts,
+    series,
+    evidence,
     working,
-    frames,
-    complexity: task.analysis.complexity,
-    keyframesUs: task.analysis.keyframesUs,
-    judge: { limits: task.limits, nameContext: task.nameContext },
+    judge: { limits: task.limits, nameContext: task.nameContext, slotId: task.slotId },
     momentsFolder: task.folder,
     outputPath: join(task.folder, `made.${task.plan.container}`),
     signal,
@@ -81,6 +100,39 @@ async function work(task: WorkerTask): Promise<unknown> {
     plan: made.plan,
     moments: made.moments,
     poster: await makePoster(made.path, task),
+  };
+}
+
+async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<unknown> {
+  const { signal } = controller;
+  const { facts, filmstrip, series, evidence, files } = await bringIn(task.sourcePath, task.folder, {
+    signal,
+    onProgress,
+    mostLines: task.mostLines,
+  });
+  const paths = { series: join(task.folder, 'series.bin'), evidence: join(task.folder, 'evidence.bin') };
+  await writeFile(paths.series, writeTakeSeries(series));
+  await writeFile(paths.evidence, writeEvidence(evidence));
+  return { facts, filmstrip, files: { ...files, ...paths } };
+}
+
+/** What inspection left of a take; measured now where it left nothing yet. */
+async function readMeasured(task: Extract<WorkerTask, { kind: 'make' | 'sample' }>): Promise<ProvenTake> {
+  const { facts, seriesPath, evidencePath, folder } = task;
+  const isProof = task.kind === 'make';
+  if (seriesPath === null || (isProof && evidencePath === null)) {
+    onProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
+    const measured = await inspectMedia(task.sourcePath, {
+      scratchFolder: folder,
+      signal: controller.signal,
+    });
+    // Facts stay as they were planned with; only what was not looked for then is new.
+    return { facts, series: measured.series, evidence: measured.evidence };
+  }
+  return {
+    facts,
+    series: readTakeSeries(await readFile(seriesPath)),
+    evidence: evidencePath === null ? EMPTY_EVIDENCE : readEvidence(await readFile(evidencePath)),
   };
 }
 
@@ -99,8 +151,9 @@ async function makePoster(path: string, task: Extract<WorkerTask, { kind: 'make'
     return poster;
   }
   if (task.plan.kind === 'sound') return null;
-  const middleS = measureFramesUs(task.plan) / 2e6;
+  const middleS = measureFramesUs(task.plan.cut) / 2e6;
   const result = await runTool({
+    fault: null,
     tool: 'ffmpeg',
     args: [
       '-v',

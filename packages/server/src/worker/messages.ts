@@ -7,7 +7,7 @@ import {
   MediaFacts,
   Plan,
   Recipe,
-  TakeAnalysis,
+  Filmstrip,
 } from '@apodix/core';
 import { z } from 'zod';
 
@@ -18,6 +18,9 @@ const NameContextSchema = z.object({
   course: z.string(),
   candidateNumber: z.string().nullable(),
 });
+
+/** Where series and evidence of a take lie; null where they have to be measured first. */
+const Measured = { seriesPath: z.string().nullable(), evidencePath: z.string().nullable() };
 
 const Working = z.object({ intermediatePath: z.string().optional() });
 
@@ -34,10 +37,11 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     sourcePath: z.string(),
     folder: z.string(),
     facts: MediaFacts,
-    analysis: TakeAnalysis,
+    ...Measured,
     plan: Plan,
     limits: Limits,
     nameContext: NameContextSchema.nullable(),
+    slotId: z.string().nullable(),
     working: Working,
   }),
   z.object({
@@ -45,7 +49,7 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     sourcePath: z.string(),
     folder: z.string(),
     facts: MediaFacts,
-    analysis: TakeAnalysis,
+    ...Measured,
     recipe: Recipe,
     limits: Limits,
     working: Working,
@@ -61,9 +65,11 @@ export type WorkerTask = z.infer<typeof WorkerTask>;
 
 export const InspectDone = z.object({
   facts: MediaFacts,
-  analysis: TakeAnalysis,
+  filmstrip: Filmstrip.nullable(),
   files: z.object({
     intermediate: z.string().optional(),
+    series: z.string().optional(),
+    evidence: z.string().optional(),
     proxy: z.string().optional(),
     strip: z.string().optional(),
     poster: z.string().optional(),

@@ -1,6 +1,9 @@
 import type { Migration } from '../migration.ts';
 
-/** Limits and text as each person has corrected them, due times by group, and the address of each person's calendar. */
+/**
+ * Limits and text as each person has corrected them, due times by group, and the address of each person's
+ * calendar.
+ */
 export const briefs: Migration = {
   name: '002-briefs',
   statements: [

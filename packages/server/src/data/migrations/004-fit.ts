@@ -1,6 +1,8 @@
 import type { Migration } from '../migration.ts';
 
-/** What samples of a take came to, how a made file compares with its recording, and jobs that take samples. */
+/**
+ * What samples of a take came to, how a made file compares with its recording, and jobs that take samples.
+ */
 export const fit: Migration = {
   name: '004-fit',
   statements: [
