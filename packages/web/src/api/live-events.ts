@@ -27,7 +27,10 @@ function disconnect(): void {
 window.addEventListener('pagehide', disconnect);
 window.addEventListener('pageshow', connect);
 
-/** Follows what changes in the person's own work, over one connection for the whole page. Gives the function that ends it. */
+/**
+ * Follows what changes in the person's own work, over one connection for the whole page. Gives the function
+ * that ends it.
+ */
 export function followLiveEvents(onEvent: (event: LiveEvent) => void, onOpen?: () => void): () => void {
   const follower: Follower = { onEvent, onOpen };
   followers.add(follower);

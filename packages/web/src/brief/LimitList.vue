@@ -34,6 +34,13 @@ const targetWords = {
   document: 'documents',
 } as const;
 
+/** What a limit is about: a kind of file, or what goes into one slot. */
+function writeTarget(target: string): string {
+  return target in targetWords
+    ? targetWords[target as keyof typeof targetWords]
+    : target.replace(/^slot:/, '').replace(/[-_]/g, ' ');
+}
+
 function keep(next: Limit): void {
   openId.value = null;
   fresh.value = null;
@@ -85,8 +92,13 @@ function add(kind: LimitKind): void {
       </v-menu>
     </header>
     <div v-if="fresh" class="fresh">
-      <strong>{{ limitForms[fresh.kind].title }}</strong
-      ><LimitForm :key="fresh.id" :limit="fresh" is-new @keep="keep" @close="fresh = null" />
+      <strong>{{ limitForms[fresh.kind].title }}</strong><LimitForm
+        :key="fresh.id"
+        :limit="fresh"
+        is-new
+        @keep="keep"
+        @close="fresh = null"
+      />
     </div>
     <p v-if="rows.length === 0 && !fresh" class="note none">
       No limits yet: any file will do. Add one if something is asked for.
@@ -110,7 +122,7 @@ function add(kind: LimitKind): void {
           <strong
             >{{ row.label
             }}<span v-if="hasTargets && row.limit.appliesTo !== 'any'" class="note target">{{
-              targetWords[row.limit.appliesTo]
+              writeTarget(row.limit.appliesTo)
             }}</span></strong
           ><span class="figures wanted">{{ row.wanted }}</span>
         </button>

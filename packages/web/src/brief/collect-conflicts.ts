@@ -1,8 +1,8 @@
 import { findConflicts, type Conflict, type Limit, type ReadLimits } from '@apodix/core';
 
 /**
- * What cannot be met together: contradictions inside the text, as long as a person has not settled them by changing the limit, and limits
- * that clash as they now stand. Each message once.
+ * What cannot be met together: contradictions inside the text, as long as a person has not settled them by
+ * changing the limit, and limits that clash as they now stand. Each message once.
  */
 export function collectConflicts(
   read: Pick<ReadLimits, 'conflicts'>,

@@ -1,6 +1,9 @@
 import { containerTable, ContainerId, formatDuration, type Limit, type LimitKind } from '@apodix/core';
 
-/** One field of a limit's form: how its value is written and read. `parse` gives undefined for what cannot be read. */
+/**
+ * One field of a limit's form: how its value is written and read. `parse` gives undefined for what cannot be
+ * read.
+ */
 export interface LimitField {
   readonly key: string;
   readonly label: string;

@@ -1,4 +1,7 @@
-/** The wall clock of this device to the minute, as the reader of instructions counts from it: `2026-11-24T09:00`. */
+/**
+ * The wall clock of this device to the minute, as the reader of instructions counts from it:
+ * `2026-11-24T09:00`.
+ */
 export function readLocalNow(now = new Date()): string {
   return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 }

@@ -16,8 +16,9 @@ interface Span {
 }
 
 /**
- * Divides instructions into plain text, the words that limits came from, and wishes that nobody has understood. Words are found by the
- * reader's own spans where it read the same kind of limit there, else by searching for the quoted words. Nothing overlaps.
+ * Divides instructions into plain text, the words that limits came from, and wishes that nobody has
+ * understood. Words are found by the reader's own spans where it read the same kind of limit there, else by
+ * searching for the quoted words. Nothing overlaps.
  */
 export function markText(
   instructions: string,

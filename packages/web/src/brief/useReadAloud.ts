@@ -12,7 +12,10 @@ export interface ReadAloud {
   setSpeed(speed: number): void;
 }
 
-/** Reads a text aloud sentence by sentence with the browser's own voice. A change of speed begins the sentence anew. */
+/**
+ * Reads a text aloud sentence by sentence with the browser's own voice. A change of speed begins the sentence
+ * anew.
+ */
 export function useReadAloud(): ReadAloud {
   const synthesis = 'speechSynthesis' in window ? window.speechSynthesis : null;
   const sentences = ref<SpokenSentence[]>([]);

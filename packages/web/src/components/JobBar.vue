@@ -21,13 +21,11 @@ const left = computed(() => {
 <template>
   <div class="job">
     <div class="line">
-      <span>{{ stage }}</span
-      ><span class="figures">{{ Math.round(share * 100) }} %</span>
+      <span>{{ stage }}</span><span class="figures">{{ Math.round(share * 100) }} %</span>
     </div>
     <v-progress-linear :model-value="share * 100" color="primary" height="6" rounded :aria-label="stage" />
     <div class="line note">
-      <span>{{ left }}</span
-      ><button v-if="canCancel" type="button" @click="emit('cancel')">Stop</button>
+      <span>{{ left }}</span><button v-if="canCancel" type="button" @click="emit('cancel')">Stop</button>
     </div>
   </div>
 </template>

@@ -2,9 +2,18 @@
 import type { FindingState } from '@apodix/core';
 
 export type BarState = FindingState | 'open';
-/** Three bars: bottom measured, middle planned, top proven. Full is met, an outline is not known yet, a split bar falls short. */
+/**
+ * Three bars: bottom measured, middle planned, top proven. Full is met, an outline is not known yet, a split
+ * bar falls short, an outline with a dot is left to a person.
+ */
 defineProps<{ measured: BarState; planned: BarState; proven: BarState; size?: number }>();
-const words = { met: 'met', short: 'short', unknown: 'not known', open: 'not yet' } as const;
+const words = {
+  met: 'met',
+  short: 'short',
+  unknown: 'not known',
+  person: 'left to you',
+  open: 'not yet',
+} as const;
 </script>
 
 <template>
@@ -28,6 +37,10 @@ const words = { met: 'met', short: 'short', unknown: 'not known', open: 'not yet
       <template v-else-if="state === 'short'">
         <path :d="`M0.5 ${row * 7 + 0.5} H8.5 L6.5 ${row * 7 + 5.5} H0.5z`" fill="var(--madder)" />
         <path :d="`M12 ${row * 7 + 0.5} H19.5 V${row * 7 + 5.5} H10z`" fill="var(--madder)" />
+      </template>
+      <template v-else-if="state === 'person'">
+        <rect x="0.5" :y="row * 7 + 0.5" width="19" height="5" fill="none" stroke="var(--met)" />
+        <circle cx="10" :cy="row * 7 + 3" r="1.5" fill="var(--met)" />
       </template>
       <rect
         v-else

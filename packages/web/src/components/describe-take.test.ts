@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { describeFacts, describeRemarks } from './describe-take.ts';
 
 const sound: SoundFacts = {
+  streamIndex: 1,
+  clippedCount: 0,
   codec: 'aac',
   profile: 'LC',
   channels: 2,
@@ -17,6 +19,7 @@ const sound: SoundFacts = {
   truePeakDbtp: -3,
 };
 const video: VideoFacts = {
+  streamIndex: 0,
   codec: 'hevc',
   profile: 'Main',
   level: '4.0',
@@ -49,32 +52,23 @@ const facts = (changes: Partial<VideoFacts> = {}, all: Partial<MediaFacts> = {})
   video: { ...video, ...changes },
   sound,
   photo: null,
+  document: null,
+  continuity: null,
   captureTime: null,
   locationPresent: false,
   deviceSerialPresent: false,
   ...all,
 });
-const pages = (frameCount: number) =>
+const pages = (pageCount: number) =>
   facts(
     {},
     {
-      kind: 'photo',
+      kind: 'document',
       container: 'pdf',
       durationUs: null,
       video: null,
       sound: null,
-      photo: {
-        codec: 'jpeg',
-        widthPx: 2480,
-        heightPx: 3508,
-        orientation: 1,
-        bitDepth: 8,
-        channels: 3,
-        hasAlpha: false,
-        colorProfile: null,
-        isProgressive: false,
-        frameCount,
-      },
+      document: { pageCount, widthPx: 2480, heightPx: 3508, pictureCodec: 'jpeg', pictureCount: pageCount },
     },
   );
 

@@ -16,9 +16,9 @@ export function describeFacts(facts: MediaFacts): string {
     formatBytes(facts.sizeBytes),
     picture && facts.container !== 'pdf' ? `${picture.widthPx}×${picture.heightPx}` : '',
     facts.container === 'pdf'
-      ? (facts.photo?.frameCount ?? 1) === 1
+      ? (facts.document?.pageCount ?? 1) === 1
         ? 'one page'
-        : `${facts.photo?.frameCount} pages`
+        : `${facts.document?.pageCount} pages`
       : '',
     [containerTable[facts.container].label, codec ? writeCodec(codec) : ''].filter(Boolean).join(', '),
   ]

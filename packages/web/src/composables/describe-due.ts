@@ -8,7 +8,9 @@ export interface DueWords {
   readonly passed: number;
 }
 
-/** Time left in words, the due time in the person's own locale and zone, and how much of the time has passed. */
+/**
+ * Time left in words, the due time in the person's own locale and zone, and how much of the time has passed.
+ */
 export function describeDue(dueAt: string | null, setAt: string | null, now: number): DueWords | null {
   if (dueAt === null) return null;
   const due = Date.parse(dueAt);

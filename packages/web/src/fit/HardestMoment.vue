@@ -15,7 +15,11 @@ const pair = useTemplateRef<HTMLElement>('pair');
 const spot = ref({ x: 0.5, y: 0.5 });
 const isLoupeOn = ref(false);
 const size = computed(() =>
-  props.made.plan.kind === 'sound' ? { widthPx: 1, heightPx: 1 } : props.made.plan,
+  props.made.plan.kind === 'video'
+    ? props.made.plan.cut
+    : props.made.plan.kind === 'photo'
+      ? props.made.plan
+      : { widthPx: 1, heightPx: 1 },
 );
 const LOUPE_PX = 150;
 

@@ -24,13 +24,13 @@ const emit = defineEmits<{ choose: [choice: FitChoice | null] }>();
 
 function describePicture(plan: VideoPlan): string {
   const sound = plan.sound?.bitrateBps ? `, sound ${Math.round(plan.sound.bitrateBps / 1000)} kbit/s` : '';
-  return `${Math.min(plan.widthPx, plan.heightPx)} lines · ${Number(readRate(plan.frameRate).toFixed(2))} a second${sound}`;
+  return `${Math.min(plan.cut.widthPx, plan.cut.heightPx)} lines · ${Number(readRate(plan.cut.frameRate).toFixed(2))} a second${sound}`;
 }
 function describeTimes(plan: VideoPlan): string {
   const making = estimateMakeSeconds(plan, props.samples);
   return [
     making === null ? null : `${describeSeconds(making)} to make`,
-    `${describeSeconds(estimateSendSeconds(plan.predictedBytes, props.megabits))} to send`,
+    `${describeSeconds(estimateSendSeconds(plan.prediction.bytes, props.megabits))} to send`,
   ]
     .filter((part) => part !== null)
     .join(' · ');
@@ -52,14 +52,14 @@ function describeTimes(plan: VideoPlan): string {
     >
       <span class="line"
         ><strong>{{ offer.title }}</strong
-        ><strong class="figures" :title="formatExactBytes(offer.plan.predictedBytes)">{{
-          formatBytes(offer.plan.predictedBytes)
+        ><strong class="figures" :title="formatExactBytes(offer.plan.prediction.bytes)">{{
+          formatBytes(offer.plan.prediction.bytes)
         }}</strong></span
       >
       <span class="soft">{{ describePicture(offer.plan) }}</span>
-      <span v-if="offer.plan.predictedSsim !== null" class="soft"
-        >clarity {{ convertSsimToClarity(offer.plan.predictedSsim).toFixed(1) }} of 100 ·
-        {{ describeClarity(offer.plan.predictedSsim) }}</span
+      <span v-if="offer.plan.prediction.ssim !== null" class="soft"
+        >clarity {{ convertSsimToClarity(offer.plan.prediction.ssim).toFixed(1) }} of 100 ·
+        {{ describeClarity(offer.plan.prediction.ssim) }}</span
       >
       <span class="soft">{{ describeTimes(offer.plan) }}</span>
       <span v-if="isSameChoice(offer.choice, choice)" class="why">{{ offer.why }}</span>

@@ -5,20 +5,30 @@ import {
   formatBytes,
   isEveryMustMet,
   type MadeView,
+  type Plan,
   type PlanResult,
   type TakeView,
 } from '@apodix/core';
 import ProofSign from '../components/ProofSign.vue';
+import type { SignStates } from '../components/read-sign.ts';
 
 export interface TakeRow {
   readonly take: TakeView;
   readonly result: PlanResult | null;
   readonly made: MadeView | null;
+  /** What was found of it at each stage. */
+  readonly sign: SignStates;
   /** Share of the job that makes it, where one runs. */
   readonly share: number | null;
 }
 defineProps<{ rows: readonly TakeRow[]; pickedId: string | null; unmade: number }>();
 const emit = defineEmits<{ pick: [takeId: string]; makeAll: [] }>();
+
+function describeForm(plan: Plan): string {
+  const { label } = containerTable[plan.container];
+  const size = plan.kind === 'video' ? plan.cut : plan.kind === 'photo' ? plan : null;
+  return size ? `${label}, ${size.widthPx}×${size.heightPx}` : label;
+}
 
 function describeState(row: TakeRow): string {
   if (row.share !== null) return `being made, ${Math.round(row.share * 100)} %`;
@@ -60,11 +70,7 @@ function describeState(row: TakeRow): string {
               </button>
             </th>
             <td class="figures">
-              {{
-                row.result?.plan
-                  ? `${containerTable[row.result.plan.container].label}${row.result.plan.kind === 'sound' ? '' : `, ${row.result.plan.widthPx}×${row.result.plan.heightPx}`}`
-                  : '–'
-              }}
+              {{ row.result?.plan ? describeForm(row.result.plan) : '–' }}
             </td>
             <td class="figures end">{{ formatBytes(row.take.sizeBytes) }}</td>
             <td class="figures end">
@@ -72,19 +78,12 @@ function describeState(row: TakeRow): string {
                 row.made
                   ? formatBytes(row.made.sizeBytes)
                   : row.result?.plan
-                    ? `about ${formatBytes(row.result.plan.predictedBytes)}`
+                    ? `about ${formatBytes(row.result.plan.prediction.bytes)}`
                     : '–'
               }}
             </td>
             <td>
-              <span class="state"
-                ><ProofSign
-                  measured="met"
-                  :planned="row.result?.plan ? 'met' : 'short'"
-                  :proven="row.made ? (isEveryMustMet(row.made.findings) ? 'met' : 'short') : 'open'"
-                  :size="16"
-                />{{ describeState(row) }}</span
-              >
+              <span class="state"><ProofSign v-bind="row.sign" :size="16" />{{ describeState(row) }}</span>
             </td>
           </tr>
         </tbody>

@@ -1,4 +1,4 @@
-import type { Curve, VideoPlan } from '@apodix/core';
+import { createPlainRecipe, type Curve, type VideoPlan } from '@apodix/core';
 import { describe, expect, it } from 'vitest';
 import { buildChart, spreadLabels, type ChartInput } from './build-chart.ts';
 import { divideBytes } from './divide-bytes.ts';
@@ -6,26 +6,28 @@ import { describeSeconds, estimateMakeSeconds, estimateSendSeconds } from './est
 
 const plan: VideoPlan = {
   kind: 'video',
-  maxBytes: 20_000_000,
   fileName: 'a.mp4',
-  predictedBytes: 19_700_000,
-  recipe: { version: 1, keep: null, turnDegrees: 0, isMirrored: false, soundGainDb: 0, fit: null },
   container: 'mp4',
   method: 'code',
-  keep: { startUs: 0, finishUs: 60_000_000 },
-  widthPx: 1280,
-  heightPx: 720,
-  frameRate: { numerator: 25, denominator: 1 },
-  frameCount: 1500,
-  videoCodec: 'h264',
-  videoBps: 2_400_000,
-  usefulBps: 9_000_000,
-  leastCrf: 14,
-  rateModel: { crf: 25, slope: 6, sampledShare: 0.1 },
-  predictedSsim: 0.95,
-  predictedOwnSsim: 0.96,
-  toneMapFrom: null,
-  isDeinterlaced: false,
+  cut: {
+    recipe: createPlainRecipe(),
+    widthPx: 1280,
+    heightPx: 720,
+    frameRate: { numerator: 25, denominator: 1 },
+    frameCount: 1500,
+    durationUs: 60_000_000,
+    toneMapFrom: null,
+    isDeinterlaced: false,
+  },
+  rate: {
+    maxBytes: 20_000_000,
+    videoCodec: 'h264',
+    videoBps: 2_400_000,
+    usefulBps: 9_000_000,
+    leastCrf: 14,
+    model: { crf: 25, slope: 6, sampledShare: 0.1 },
+  },
+  prediction: { bytes: 19_700_000, ssim: 0.95, ownSsim: 0.96 },
   sound: { codec: 'aac', bitrateBps: 192_000, channels: 2, rateHz: 48_000, gainDb: 0, isCopied: false },
 };
 const curve = (lines: number, top: number): Curve => ({

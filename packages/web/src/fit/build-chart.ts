@@ -51,7 +51,10 @@ export interface ChartTrace {
   readonly [more: string]: unknown;
 }
 
-/** Plotly's figure of clarity against megabytes: a curve for each number of lines, the limit, what lies beyond it, the chosen and the made points. */
+/**
+ * Plotly's figure of clarity against megabytes: a curve for each number of lines, the limit, what lies beyond
+ * it, the chosen and the made points.
+ */
 export function buildChart(input: ChartInput): {
   data: ChartTrace[];
   layout: Record<string, unknown>;
@@ -62,14 +65,14 @@ export function buildChart(input: ChartInput): {
   const other = countOtherBytes(plan);
   const mostSampled = Math.max(
     ...curves.flatMap((curve) => curve.points.map((point) => point.videoBytes + other)),
-    plan.predictedBytes,
+    plan.prediction.bytes,
     ...input.made.map((file) => file.sizeBytes * 1.05),
   );
   const most =
     limitBytes === null
       ? mostSampled
-      : Math.min(Math.max(mostSampled, plan.predictedBytes * 1.1), limitBytes * BEYOND_LIMIT);
-  const lowestY = Math.min(...curves.map((curve) => curve.points[0]?.ssim ?? 1), plan.predictedSsim ?? 1);
+      : Math.min(Math.max(mostSampled, plan.prediction.bytes * 1.1), limitBytes * BEYOND_LIMIT);
+  const lowestY = Math.min(...curves.map((curve) => curve.points[0]?.ssim ?? 1), plan.prediction.ssim ?? 1);
   const data: ChartTrace[] = [];
   const choices: (FitChoice | null)[][] = [];
   const ends: { text: string; x: number; y: number; color: string }[] = [];
@@ -124,11 +127,11 @@ export function buildChart(input: ChartInput): {
     });
     choices.push([]);
   }
-  if (plan.predictedSsim !== null && plan.method === 'code') {
+  if (plan.prediction.ssim !== null && plan.method === 'code') {
     data.push({
       name: 'chosen',
-      x: [plan.predictedBytes / 1e6],
-      y: [convertSsimToClarity(plan.predictedSsim)],
+      x: [plan.prediction.bytes / 1e6],
+      y: [convertSsimToClarity(plan.prediction.ssim)],
       type: 'scatter',
       mode: 'markers',
       marker: {
@@ -152,9 +155,9 @@ export function buildChart(input: ChartInput): {
 
 /** Bytes of the plan that are not the picture. */
 export function countOtherBytes(plan: VideoPlan): number {
-  const seconds = measureFramesUs(plan) / 1e6;
+  const seconds = measureFramesUs(plan.cut) / 1e6;
   return plan.method === 'code'
-    ? Math.max(0, plan.predictedBytes - (plan.videoBps * seconds) / 8)
+    ? Math.max(0, plan.prediction.bytes - (plan.rate.videoBps * seconds) / 8)
     : ((plan.sound?.bitrateBps ?? 0) * seconds) / 8;
 }
 
@@ -279,8 +282,8 @@ function buildLayout(
 function describeChart(input: ChartInput): string {
   const { plan, curves, limitBytes } = input;
   const clarity =
-    plan.predictedSsim === null
+    plan.prediction.ssim === null
       ? ''
-      : `, clarity about ${convertSsimToClarity(plan.predictedSsim).toFixed(1)} of 100`;
-  return `Clarity against file size for ${curves.map(nameCurve).join(', ')}. Planned: ${Math.min(plan.widthPx, plan.heightPx)} lines, ${formatBytes(plan.predictedBytes)}${clarity}${limitBytes === null ? '' : `; the limit is ${formatBytes(limitBytes)}`}.`;
+      : `, clarity about ${convertSsimToClarity(plan.prediction.ssim).toFixed(1)} of 100`;
+  return `Clarity against file size for ${curves.map(nameCurve).join(', ')}. Planned: ${Math.min(plan.cut.widthPx, plan.cut.heightPx)} lines, ${formatBytes(plan.prediction.bytes)}${clarity}${limitBytes === null ? '' : `; the limit is ${formatBytes(limitBytes)}`}.`;
 }

@@ -1,6 +1,9 @@
 import { fitSizeInside, readCeilings, readRate, type Limit, type VideoFacts } from '@apodix/core';
 
-/** What limits other than the one on bytes do to a video, in a few words each; none where they leave it as it is. */
+/**
+ * What limits other than the one on bytes do to a video, in a few words each; none where they leave it as it
+ * is.
+ */
 export function describeOtherLimits(limits: readonly Limit[], video: VideoFacts): string[] {
   const { size, floors, maxFrameRate, wantedVideoCodecs } = readCeilings(limits, 'video');
   const lines = Math.min(video.widthPx, video.heightPx);

@@ -7,13 +7,16 @@ const PROVING_SHARE = 0.2;
 
 /** Seconds that making a video takes on this machine, by what its samples took; null without samples. */
 export function estimateMakeSeconds(plan: VideoPlan, samples: FitSamples | null): number | null {
-  if (plan.method !== 'code') return FIXED_S + plan.predictedBytes / 30_000_000;
+  if (plan.method !== 'code') return FIXED_S + plan.prediction.bytes / 30_000_000;
   if (!samples) return null;
-  const megapixels = (plan.frameCount * plan.widthPx * plan.heightPx) / 1e6;
+  const megapixels = (plan.cut.frameCount * plan.cut.widthPx * plan.cut.heightPx) / 1e6;
   return FIXED_S + megapixels * samples.secondsPerMegapixel * (1 + PROVING_SHARE) * 1.3;
 }
 
-/** Seconds that sending takes over a line of so many megabits a second, with a tenth for what the line itself says. */
+/**
+ * Seconds that sending takes over a line of so many megabits a second, with a tenth for what the line itself
+ * says.
+ */
 export function estimateSendSeconds(bytes: number, megabitsPerSecond: number): number {
   return (bytes * 8 * 1.1) / (Math.max(0.01, megabitsPerSecond) * 1e6);
 }

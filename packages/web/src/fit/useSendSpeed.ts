@@ -11,7 +11,10 @@ function read(key: string): number | null {
   return Number.isFinite(value) && value > 0 ? value : null;
 }
 
-/** The speed at which this person's line sends, in megabits a second: typed and kept, else measured while bringing in, else what is usual. */
+/**
+ * The speed at which this person's line sends, in megabits a second: typed and kept, else measured while
+ * bringing in, else what is usual.
+ */
 export function useSendSpeed(): { megabits: Ref<number>; measured: number | null } {
   const measured = read(MEASURED_KEY);
   const megabits = ref(read(TYPED_KEY) ?? USUAL_MEGABITS);

@@ -12,6 +12,7 @@ const view = (limits: Limit[], changes: Partial<AssignmentView> = {}): Assignmen
     dueAt: '2026-11-27T16:00:00Z',
     setAt: '2026-11-20T16:00:00Z',
     state: 'made',
+    proven: null,
     situation: '',
     nextStep: '',
     nextStop: 'fit',

@@ -2,6 +2,7 @@ import {
   buildPlan,
   describeLimit,
   findPreference,
+  findSlotItem,
   findSoundNeed,
   findRowScope,
   isEveryMustMet,
@@ -17,6 +18,7 @@ import {
   type PlanInput,
   type PlanResult,
   type Recipe,
+  type TakeSeries,
   type TakeView,
 } from '@apodix/core';
 
@@ -49,8 +51,9 @@ export function planOf(
   assignment: AssignmentView,
   take: TakeView | null,
   recipe: Recipe | null,
+  series: TakeSeries | null,
 ): PlanResult | null {
-  const input = buildPlanInput(assignment, take, recipe);
+  const input = buildPlanInput(assignment, take, recipe, series);
   return input && buildPlan(input);
 }
 
@@ -59,23 +62,33 @@ export function buildPlanInput(
   assignment: AssignmentView,
   take: TakeView | null,
   recipe: Recipe | null,
+  series: TakeSeries | null,
 ): PlanInput | null {
-  if (!take?.facts || !take.analysis || !recipe) return null;
-  const frames = take.facts.video
-    ? { timesUs: take.analysis.frameTimesUs, endUs: take.analysis.frameEndUs }
-    : null;
+  if (!take?.facts || !series || !recipe) return null;
   return {
     facts: take.facts,
     recipe,
     limits: assignment.limits,
-    frames,
+    series,
     takeName: take.name,
     nameContext: buildNames(assignment),
     samples: take.samples,
-    complexity: take.analysis.complexity,
+    choice: take.choice,
     preference: findPreference(assignment.subject),
-    soundNeed: findSoundNeed(assignment.subject, take.analysis.peaks),
+    soundNeed: findSoundNeed(assignment.subject, series.peaks),
+    slotId: findSlotOf(assignment, take),
   };
+}
+
+/** The slot that what is made of a take is meant for: where it is, else the first of its kind that has room. */
+export function findSlotOf(assignment: AssignmentView, take: TakeView): string | null {
+  const own = assignment.made.filter((file) => file.takeId === take.id).map((file) => file.id);
+  const there = assignment.parcel.items.find((item) => own.includes(item.madeId));
+  if (there) return there.slotId;
+  const { kind } = take;
+  const slots = assignment.slots.filter((slot) => kind !== null && slot.item === findSlotItem(kind));
+  const countIn = (slotId: string) => assignment.parcel.items.filter((item) => item.slotId === slotId).length;
+  return (slots.find((slot) => countIn(slot.id) < slot.max) ?? slots[0])?.id ?? null;
 }
 
 /** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
@@ -84,18 +97,21 @@ export function buildLedger(
   take: TakeView | null,
   result: PlanResult | null,
   made: MadeView | null,
+  series: TakeSeries | null,
 ): LedgerRow[] {
-  const judge = { limits: assignment.limits, nameContext: buildNames(assignment) };
+  const slotId = take ? findSlotOf(assignment, take) : null;
+  const judge = { limits: assignment.limits, nameContext: buildNames(assignment), slotId };
   const measured = take?.facts ? judgeTake(take.facts, take.name, judge) : [];
-  const planned = take?.facts && result?.plan ? judgePlan(result.plan, take.facts, judge) : [];
+  const planned =
+    take?.facts && result?.plan && series ? judgePlan(result.plan, take.facts, { ...judge, series }) : [];
   const proven = made?.findings ?? [];
   const find = (findings: readonly Finding[], limit: Limit) =>
-    findings.find((finding) => finding.limitId === limit.id) ?? null;
+    findings.find((finding) => finding.of === 'limit' && finding.limitId === limit.id) ?? null;
   return assignment.limits
     .filter(
       (limit) =>
         findRowScope(limit) === 'file' &&
-        (!take?.facts || isLimitForTake(limit, take.facts) || find(planned, limit) !== null),
+        (!take?.facts || isLimitForTake(limit, take.facts, slotId) || find(planned, limit) !== null),
     )
     .map((limit) => {
       const row = {
@@ -113,8 +129,8 @@ export function buildLedger(
 const ONLY_IN_HAND_IN = new Set<Limit['kind']>(['due', 'attempts']);
 
 /**
- * Rows for what no single file can meet: how many, who took part, a note. Before Hand in they are only open, not short: nobody has been
- * asked yet.
+ * Rows for what no single file can meet: how many, who took part, a note. Before Hand in they are only open,
+ * not short: nobody has been asked yet.
  */
 export function buildParcelRows(assignment: AssignmentView, isHandIn: boolean, now: number): LedgerRow[] {
   const limits = assignment.limits.filter(
@@ -143,7 +159,7 @@ export function buildParcelRows(assignment: AssignmentView, isHandIn: boolean, n
   });
   const isReceived = assignment.state === 'handed-in' || assignment.state === 'feedback-back';
   return findings.flatMap((finding) => {
-    const limit = limits.find((each) => each.id === finding.limitId);
+    const limit = limits.find((each) => finding.of === 'limit' && each.id === finding.limitId);
     if (!limit) return [];
     const planned = finding.state === 'met' || isHandIn ? finding : null;
     return [

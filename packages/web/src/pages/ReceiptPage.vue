@@ -4,6 +4,7 @@ import { onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { callRoute } from '../api/call-route.ts';
 import ProofSign from '../components/ProofSign.vue';
+import { readSign } from '../components/read-sign.ts';
 import AppBar from '../layout/AppBar.vue';
 import { useNotices } from '../stores/notices.ts';
 
@@ -44,7 +45,7 @@ const print = () => window.print();
       <p class="note">Receipt</p>
       <h1>{{ receipt.assignment }}</h1>
       <p class="received">
-        <ProofSign measured="met" planned="met" proven="met" :size="26" />
+        <ProofSign v-bind="readSign(receipt.files.flatMap((file) => file.findings))" :size="26" />
         <strong>Received {{ write(receipt.receivedAt) }}</strong
         ><span v-if="receipt.isLate"> · late</span>
       </p>
@@ -90,7 +91,7 @@ const print = () => window.print();
             Limits as proven on this file
           </caption>
           <tbody>
-            <tr v-for="finding in file.findings" :key="finding.limitId">
+            <tr v-for="finding in file.findings" :key="finding.label">
               <th scope="row">{{ finding.label }}</th>
               <td class="figures">{{ finding.figure ?? 'not measured' }}</td>
               <td>{{ finding.wanted }}</td>

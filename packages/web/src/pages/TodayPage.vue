@@ -147,10 +147,9 @@ function clear(): void {
       <template v-if="groups.feedback.length">
         <h2>Feedback is back</h2>
         <div v-for="card in groups.feedback" :key="card.id" class="sheet done">
-          <ProofSign measured="met" planned="met" proven="met" :size="20" />
+          <ProofSign measured="open" planned="open" :proven="card.proven ?? 'open'" :size="20" />
           <div class="what">
-            <strong>{{ card.title }}</strong
-            ><span class="note"
+            <strong>{{ card.title }}</strong><span class="note"
               >{{ card.courseTitle }} · received
               {{ card.handedInAt ? describePast(card.handedInAt, now) : '' }} · feedback is back</span
             >
@@ -167,10 +166,9 @@ function clear(): void {
         }}
       </p>
       <div v-for="card in groups.handedIn" :key="card.id" class="sheet done">
-        <ProofSign measured="met" planned="met" proven="met" :size="20" />
+        <ProofSign measured="open" planned="open" :proven="card.proven ?? 'open'" :size="20" />
         <div class="what">
-          <strong>{{ card.title }}</strong
-          ><span class="note"
+          <strong>{{ card.title }}</strong><span class="note"
             >{{ card.courseTitle }} · received
             {{ card.handedInAt ? describePast(card.handedInAt, now) : '' }}</span
           >

@@ -15,6 +15,7 @@ const card = (id: string, changes: Partial<AssignmentCard> = {}): AssignmentCard
   nextStep: '',
   nextStop: 'brief',
   coverUrl: null,
+  proven: null,
   handedInAt: null,
   receiptId: null,
   ...changes,

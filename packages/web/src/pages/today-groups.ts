@@ -7,7 +7,10 @@ export interface TodayGroups {
   readonly handedIn: AssignmentCard[];
 }
 
-/** What needs doing first: ready but not handed in, then what is to make by due time, then what is done, newest first. */
+/**
+ * What needs doing first: ready but not handed in, then what is to make by due time, then what is done,
+ * newest first.
+ */
 export function groupToday(cards: readonly AssignmentCard[]): TodayGroups {
   const byDue = (left: AssignmentCard, right: AssignmentCard) =>
     (left.dueAt ?? '9999').localeCompare(right.dueAt ?? '9999');
@@ -71,7 +74,10 @@ export interface CalendarDay {
   readonly titles: readonly string[];
 }
 
-/** A month as weeks from Monday on; days of other months are null. Marks are told by shape as well as by color. */
+/**
+ * A month as weeks from Monday on; days of other months are null. Marks are told by shape as well as by
+ * color.
+ */
 export function buildMonth(
   cards: readonly AssignmentCard[],
   year: number,

@@ -4,9 +4,13 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { buildColumns, moveEnd, placeInstant, readInstant } from './strip-layout.ts';
 
-/** Pictures and sound of a take in one aligned view; what is left out is hatched. Ends can be dragged or moved by keys. */
+/**
+ * Pictures and sound of a take in one aligned view; what is left out is hatched. Ends can be dragged or moved
+ * by keys.
+ */
 const props = defineProps<{
   take: TakeView;
+  peaks: readonly number[];
   range: TimeRange;
   durationUs: number;
   positionUs: number;
@@ -19,12 +23,10 @@ const scale = computed(() => ({ widthPx: width.value, durationUs: props.duration
 const startX = computed(() => placeInstant(scale.value, props.range.startUs));
 const finishX = computed(() => placeInstant(scale.value, props.range.finishUs));
 const headX = computed(() => placeInstant(scale.value, props.positionUs));
-const columns = computed(() =>
-  buildColumns(props.take.analysis?.peaks?.peaks ?? [], Math.max(0, Math.floor(width.value / 4))),
-);
+const columns = computed(() => buildColumns(props.peaks, Math.max(0, Math.floor(width.value / 4))));
 const loudest = computed(() => Math.max(0.2, ...columns.value));
 const tiles = computed(() => {
-  const strip = props.take.analysis?.filmstrip;
+  const strip = props.take.filmstrip;
   if (!strip || !props.take.stripUrl || width.value === 0) return [];
   const tileWidth = (58 * strip.tileWidthPx) / strip.tileHeightPx;
   const count = Math.max(1, Math.ceil(width.value / tileWidth));

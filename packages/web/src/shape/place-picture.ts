@@ -1,6 +1,9 @@
 import { turnSize, type SizePx, type TurnDegrees } from '@apodix/core';
 
-/** How a picture element of its own proportions is laid into a box so that, turned, it fits: its size and CSS transform. */
+/**
+ * How a picture element of its own proportions is laid into a box so that, turned, it fits: its size and CSS
+ * transform.
+ */
 export function placePicture(
   picture: SizePx,
   box: SizePx,

@@ -18,7 +18,10 @@ export function readInstant(scale: StripScale, xPx: number): number {
     : Math.round((Math.min(scale.widthPx, Math.max(0, xPx)) / scale.widthPx) * scale.durationUs);
 }
 
-/** The peaks as columns of a given step, each the highest of what it covers; heights 0 to 1 on a square-root scale. */
+/**
+ * The peaks as columns of a given step, each the highest of what it covers; heights 0 to 1 on a square-root
+ * scale.
+ */
 export function buildColumns(peaks: readonly number[], count: number): number[] {
   if (peaks.length === 0 || count <= 0) return [];
   return Array.from({ length: count }, (_, index) => {

@@ -1,4 +1,4 @@
-import { createPlainRecipe, type Recipe, type TakeView } from '@apodix/core';
+import { createPlainRecipe, keepRange, type Recipe, type TakeView } from '@apodix/core';
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { computed, effectScope, shallowRef, type EffectScope } from 'vue';
@@ -8,7 +8,10 @@ import { useWork } from '../stores/work.ts';
 import { useRecipeEditor } from './useRecipeEditor.ts';
 
 const plain = createPlainRecipe();
-const turned = (turnDegrees: Recipe['turnDegrees']): Recipe => ({ ...plain, turnDegrees });
+const turned = (turnDegrees: Recipe['picture']['turnDegrees']): Recipe => ({
+  ...plain,
+  picture: { ...plain.picture, turnDegrees },
+});
 const buildTake = (id: string, version = 1) =>
   ({ id, recipe: { version, recipe: plain } }) as unknown as TakeView;
 
@@ -39,13 +42,13 @@ it('goes back and forth through every step, and forgets what was undone once som
   editor.change(turned(90));
   editor.change(turned(180));
   editor.undo();
-  expect([editor.recipe.value.turnDegrees, editor.canUndo.value, editor.canRedo.value]).toEqual([
+  expect([editor.recipe.value.picture.turnDegrees, editor.canUndo.value, editor.canRedo.value]).toEqual([
     90,
     true,
     true,
   ]);
   editor.redo();
-  expect(editor.recipe.value.turnDegrees).toBe(180);
+  expect(editor.recipe.value.picture.turnDegrees).toBe(180);
   editor.undo();
   editor.change(turned(270));
   expect(editor.canRedo.value).toBe(false);
@@ -58,7 +61,7 @@ it('goes back and forth through every step, and forgets what was undone once som
 it('a drag is one step, however many changes it makes', () => {
   const editor = start();
   for (let startUs = 0; startUs < 50; startUs += 1)
-    editor.change({ ...plain, keep: { startUs, finishUs: 1000 } }, true);
+    editor.change(keepRange(plain, { startUs, finishUs: 1000 }), true);
   editor.undo();
   expect([editor.recipe.value, editor.canUndo.value]).toEqual([plain, false]);
 });
@@ -92,7 +95,7 @@ it('keeps what was not saved, and tells of it', async () => {
   );
   editor.change(turned(90));
   await vi.advanceTimersByTimeAsync(700);
-  expect([editor.recipe.value.turnDegrees, editor.isSaved.value]).toEqual([90, false]);
+  expect([editor.recipe.value.picture.turnDegrees, editor.isSaved.value]).toEqual([90, false]);
   expect(useNotices().notices.map((notice) => notice.isFault)).toEqual([true]);
   await editor.save();
   expect(editor.isSaved.value).toBe(true);
@@ -103,5 +106,5 @@ it('another take begins with its own recipe and nothing to undo', async () => {
   editor.change(turned(90));
   take.value = { ...buildTake('u'), recipe: { version: 4, recipe: turned(180) } };
   await vi.advanceTimersByTimeAsync(0);
-  expect([editor.recipe.value.turnDegrees, editor.canUndo.value]).toEqual([180, false]);
+  expect([editor.recipe.value.picture.turnDegrees, editor.canUndo.value]).toEqual([180, false]);
 });

@@ -18,7 +18,9 @@ export interface RecipeEditor {
 
 const SAVE_AFTER_MS = 600;
 
-/** Edits a take's recipe with undo and redo, and saves every settled version. Leaving the page saves at once. */
+/**
+ * Edits a take's recipe with undo and redo, and saves every settled version. Leaving the page saves at once.
+ */
 export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEditor {
   const work = useWork();
   const notices = useNotices();

@@ -19,7 +19,10 @@ interface StoredUpload {
   readonly name?: string;
 }
 
-/** Uploads in progress; they go on while the person walks through the pages, and can be taken up again after a reload. */
+/**
+ * Uploads in progress; they go on while the person walks through the pages, and can be taken up again after a
+ * reload.
+ */
 export const useUploads = defineStore('uploads', () => {
   const items = ref<UploadItem[]>([]);
   const running = new Map<string, tus.Upload>();

@@ -1,11 +1,17 @@
 import {
+  EMPTY_SERIES,
   isSameRecipe,
+  isStillKind,
   mendRecipe,
+  readTakeSeries,
   type AssignmentView,
+  type FitChoice,
   type JobView,
   type Limit,
   type ParcelInput,
   type Recipe,
+  type TakeSeries,
+  type TakeView,
 } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, readonly, ref, shallowRef } from 'vue';
@@ -18,6 +24,9 @@ export const useWork = defineStore('work', () => {
   const assignment = shallowRef<AssignmentView | null>(null);
   const jobs = ref<Record<string, JobView>>({});
   const isMissing = ref(false);
+  /** Series of takes by their address, read once each. */
+  const series = shallowRef<Readonly<Record<string, TakeSeries>>>({});
+  const asked = new Set<string>();
   let wantedId: string | null = null;
   let unfollow: (() => void) | null = null;
   let load: AbortController | null = null;
@@ -37,6 +46,29 @@ export const useWork = defineStore('work', () => {
   function accept(view: AssignmentView): void {
     assignment.value = view;
     for (const job of view.jobs) jobs.value[job.id] = job;
+    for (const take of view.takes) if (take.seriesUrl) void loadSeries(take.seriesUrl);
+  }
+
+  /** Reads the series of a take; pages go on without them until they are there. */
+  async function loadSeries(url: string): Promise<void> {
+    if (asked.has(url)) return;
+    asked.add(url);
+    try {
+      const answer = await fetch(url, { credentials: 'same-origin' });
+      if (!answer.ok) throw new Error(`The series could not be read: ${answer.status}.`);
+      const read = readTakeSeries(new Uint8Array(await answer.arrayBuffer()));
+      series.value = { ...series.value, [url]: read };
+    } catch {
+      // Asked for again with the next view.
+      asked.delete(url);
+    }
+  }
+
+  /** The series of a take; null while it is not read yet, empty for what stands still. */
+  function seriesOf(take: TakeView | null): TakeSeries | null {
+    if (!take?.facts) return null;
+    if (isStillKind(take.facts.kind)) return EMPTY_SERIES;
+    return take.seriesUrl ? (series.value[take.seriesUrl] ?? null) : EMPTY_SERIES;
   }
 
   /** Opens an assignment; a newer call cancels an older one. */
@@ -102,6 +134,10 @@ export const useWork = defineStore('work', () => {
     await callRoute('chooseTake', { params: { takeId }, body: { isChosen: true } });
     await reload();
   }
+  async function saveChoice(takeId: string, choice: FitChoice | null): Promise<void> {
+    await callRoute('chooseTake', { params: { takeId }, body: { choice } });
+    await reload();
+  }
   async function removeTake(takeId: string): Promise<void> {
     await callRoute('removeTake', { params: { takeId } });
     await reload();
@@ -126,8 +162,9 @@ export const useWork = defineStore('work', () => {
   /** Mends what a machine can mend of the take's recipe and makes the file. */
   async function fitForMe(takeId: string): Promise<void> {
     const take = takes.value.find((each) => each.id === takeId);
-    if (take?.facts && take.analysis && take.recipe && assignment.value) {
-      const mended = mendRecipe(take.recipe.recipe, take.facts, take.analysis, assignment.value.limits);
+    const own = seriesOf(take ?? null);
+    if (take?.facts && own && take.recipe && assignment.value) {
+      const mended = mendRecipe(take.recipe.recipe, take.facts, own, assignment.value.limits);
       if (!isSameRecipe(mended, take.recipe.recipe)) await saveRecipe(takeId, mended, take.recipe.version);
     }
     await make(takeId);
@@ -176,7 +213,9 @@ export const useWork = defineStore('work', () => {
     reload,
     close,
     findJob,
+    seriesOf,
     saveRecipe,
+    saveChoice,
     chooseTake,
     removeTake,
     renameMade,

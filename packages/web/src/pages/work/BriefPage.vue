@@ -190,8 +190,7 @@ useKeys({ 'Ctrl+z': () => void undo() });
             class="sheet"
             @click="shownMaterial = material"
           >
-            <strong>{{ material.title }}</strong
-            ><span class="note">{{ material.note }}</span>
+            <strong>{{ material.title }}</strong><span class="note">{{ material.note }}</span>
           </button>
         </div>
       </template>

@@ -8,11 +8,13 @@ import {
   isEveryMustMet,
   planSamples,
   predictDurationUs,
+  readMaxBytes,
   readRate,
   writeCodec,
   type FitChoice,
   type MadeView,
   type Plan,
+  type TakeView,
 } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import JobBar from '../../components/JobBar.vue';
@@ -24,7 +26,8 @@ import HardestMoment from '../../fit/HardestMoment.vue';
 import OfferList from '../../fit/OfferList.vue';
 import TakeTable from '../../fit/TakeTable.vue';
 import { useSendSpeed } from '../../fit/useSendSpeed.ts';
-import { buildPlanInput, planOf } from '../../ledger/build-ledger.ts';
+import { readSign, type SignStates } from '../../components/read-sign.ts';
+import { buildLedger, buildPlanInput, planOf } from '../../ledger/build-ledger.ts';
 import LedgerColumn from '../../ledger/LedgerColumn.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
@@ -47,7 +50,7 @@ const failed = computed(
 );
 const plan = computed(() => made.value?.plan ?? result.value?.plan ?? null);
 const everyMustMet = computed(() => (made.value ? isEveryMustMet(made.value.findings) : false));
-const proof = computed(() => made.value?.findings.filter((finding) => finding.kind === 'proof') ?? []);
+const proof = computed(() => made.value?.findings.filter((finding) => finding.of === 'proof') ?? []);
 const older = computed(
   () => work.assignment?.made.filter((each) => each.takeId === take.value?.id && !each.isCurrent) ?? [],
 );
@@ -64,21 +67,39 @@ const unmade = computed(() =>
       !work.assignment?.made.some((file) => file.takeId === each.id && file.isCurrent),
   ),
 );
+const findMade = (takeId: string) =>
+  work.assignment?.made.find((file) => file.takeId === takeId && file.isCurrent) ?? null;
+const planOfTake = (each: TakeView) =>
+  work.assignment && planOf(work.assignment, each, each.recipe?.recipe ?? null, work.seriesOf(each));
+/** The sign of a take in the table: what each stage found of it. */
+function readSignOf(each: TakeView): SignStates {
+  if (!work.assignment) return readSign([]);
+  const ledger = buildLedger(work.assignment, each, planOfTake(each), findMade(each.id), work.seriesOf(each));
+  const own = findMade(each.id)?.findings ?? [];
+  const before = ledger.flatMap((row) => [row.measured, row.planned]).filter((finding) => finding !== null);
+  return readSign([...before, ...own]);
+}
 const table = computed(() =>
   work.readyTakes.length < 2 || !work.assignment
     ? []
     : work.readyTakes.map((each) => ({
         take: each,
-        result: work.assignment && planOf(work.assignment, each, each.recipe?.recipe ?? null),
-        made: work.assignment?.made.find((file) => file.takeId === each.id && file.isCurrent) ?? null,
+        result: planOfTake(each),
+        made: findMade(each.id),
+        sign: readSignOf(each),
         share: work.findJob(each.id, 'make')?.share ?? null,
       })),
 );
-const choice = computed(() => take.value?.recipe?.recipe.fit ?? null);
+const choice = computed(() => take.value?.choice ?? null);
 const offers = computed(() => {
   const input =
     work.assignment && isVideo.value
-      ? buildPlanInput(work.assignment, take.value, take.value?.recipe?.recipe ?? null)
+      ? buildPlanInput(
+          work.assignment,
+          take.value,
+          take.value?.recipe?.recipe ?? null,
+          work.seriesOf(take.value),
+        )
       : null;
   return input ? buildOffers(input) : null;
 });
@@ -98,24 +119,37 @@ const ownLines = computed(() => [...new Set((offers.value?.curves ?? []).map((cu
 const ownMegabytes = ref<number | null>(null);
 const ownChosenLines = ref<number | null>(null);
 
-// What each size would look like is tried out on samples; where they are missing or were taken for other limits, they are asked for.
+// What each size would look like is tried out on samples; where they are missing or were taken for other
+// limits, they are asked for.
 watch(
-  [() => take.value?.id, () => work.assignment?.limits],
+  [() => take.value?.id, () => work.assignment?.limits, () => work.seriesOf(take.value)],
   async () => {
     const each = take.value;
-    if (!each?.facts || !each.analysis || !each.recipe || !work.assignment) return;
-    const wanted = planSamples(each.facts, each.analysis, each.recipe.recipe, work.assignment.limits);
+    const series = work.seriesOf(each);
+    if (!each?.facts || !series || !each.recipe || !work.assignment) return;
+    const wanted = planSamples(each.facts, series, each.recipe.recipe, work.assignment.limits);
     if (wanted && each.samples?.key !== wanted.key) await work.sampleTake(each.id).catch(() => undefined);
   },
   { immediate: true },
 );
 
-/** The chart counts likeness at the size of the reference, the proof at the file's own: the made point is moved by what the file came out better or worse than promised. */
+/**
+ * The chart counts likeness at the size of the reference, the proof at the file's own: the made point is
+ * moved by what the file came out better or worse than promised.
+ */
 function placeOnCurve(file: MadeView): number {
   const measured = file.comparison?.picture?.ssimMean ?? 0;
-  if (file.plan.kind !== 'video' || file.plan.predictedSsim === null || file.plan.predictedOwnSsim === null)
+  if (
+    file.plan.kind !== 'video' ||
+    file.plan.prediction.ssim === null ||
+    file.plan.prediction.ownSsim === null
+  )
     return measured;
-  return Math.min(1, file.plan.predictedSsim + measured - file.plan.predictedOwnSsim);
+  return Math.min(1, file.plan.prediction.ssim + measured - file.plan.prediction.ownSsim);
+}
+function writeSize(each: Exclude<Plan, { kind: 'sound' }>): string {
+  const { widthPx, heightPx } = each.kind === 'video' ? each.cut : each;
+  return `${widthPx}×${heightPx}`;
 }
 function describePlan(each: Plan): [string, string][] {
   const lengthUs = predictDurationUs(each);
@@ -124,12 +158,12 @@ function describePlan(each: Plan): [string, string][] {
     [
       'Format',
       each.kind === 'video'
-        ? `${containerTable[each.container].label}, ${writeCodec(each.videoCodec)}${sound ? ` + ${writeCodec(sound.codec)}` : ''}`
+        ? `${containerTable[each.container].label}, ${writeCodec(each.rate.videoCodec)}${sound ? ` + ${writeCodec(sound.codec)}` : ''}`
         : containerTable[each.container].label,
     ],
-    ...(each.kind === 'sound' ? [] : [['Picture', `${each.widthPx}×${each.heightPx}`] as [string, string]]),
+    ...(each.kind === 'sound' ? [] : [['Picture', writeSize(each)] as [string, string]]),
     ...(each.kind === 'video'
-      ? [['Pictures a second', String(Number(readRate(each.frameRate).toFixed(3)))] as [string, string]]
+      ? [['Pictures a second', String(Number(readRate(each.cut.frameRate).toFixed(3)))] as [string, string]]
       : []),
     ...(lengthUs === null ? [] : [['Length', formatDuration(lengthUs, 2)] as [string, string]]),
     ...(sound
@@ -145,11 +179,7 @@ function describePlan(each: Plan): [string, string][] {
 }
 async function choose(next: FitChoice | null): Promise<void> {
   const each = take.value;
-  if (each?.recipe)
-    await work
-      .saveRecipe(each.id, { ...each.recipe.recipe, fit: next }, each.recipe.version)
-      .then(() => work.reload())
-      .catch(notices.tellFault);
+  if (each) await work.saveChoice(each.id, next).catch(notices.tellFault);
 }
 async function chooseOwn(): Promise<void> {
   const megabytes = Number(ownMegabytes.value);
@@ -306,14 +336,8 @@ async function remove(id: string): Promise<void> {
             }}
           </p>
           <ul v-if="proof.length" class="proof">
-            <li
-              v-for="finding in proof"
-              :key="finding.limitId"
-              :class="finding.state"
-              :title="finding.method"
-            >
-              <span>{{ finding.label }}</span
-              ><span class="figures">{{ finding.figure }}</span
+            <li v-for="finding in proof" :key="finding.label" :class="finding.state" :title="finding.method">
+              <span>{{ finding.label }}</span><span class="figures">{{ finding.figure }}</span
               ><small v-if="finding.state === 'short'">{{ finding.sentence }} {{ finding.fix?.text }}</small>
             </li>
           </ul>
@@ -331,13 +355,13 @@ async function remove(id: string): Promise<void> {
         <section v-else-if="plan" class="sheet offer">
           <div class="line">
             <h2>Best that fits</h2>
-            <strong class="figures">{{ formatBytes(plan.predictedBytes) }}</strong>
+            <strong class="figures">{{ formatBytes(plan.prediction.bytes) }}</strong>
           </div>
           <p>
             {{
-              plan.maxBytes === null
+              readMaxBytes(plan) === null
                 ? 'No byte limit is set: made as clear as is of use.'
-                : `Aimed just below ${formatBytes(plan.maxBytes)}.`
+                : `Aimed just below ${formatBytes(readMaxBytes(plan) ?? 0)}.`
             }}
           </p>
         </section>
@@ -423,8 +447,9 @@ async function remove(id: string): Promise<void> {
         <h2>Where the megabytes go</h2>
         <div v-for="part in parts" :key="part.label">
           <div class="line">
-            <span>{{ part.label }}</span
-            ><span class="figures" :title="formatExactBytes(part.bytes)">{{ formatBytes(part.bytes) }}</span>
+            <span>{{ part.label }}</span><span class="figures" :title="formatExactBytes(part.bytes)">{{
+              formatBytes(part.bytes)
+            }}</span>
           </div>
           <div class="track">
             <span

@@ -12,6 +12,7 @@ import {
 import { computed, onScopeDispose, reactive, ref, watch } from 'vue';
 import JobBar from '../../components/JobBar.vue';
 import ProofSign from '../../components/ProofSign.vue';
+import { readSign } from '../../components/read-sign.ts';
 import { describePast } from '../../composables/describe-due.ts';
 import { useNow } from '../../composables/useNow.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -49,7 +50,13 @@ const rows = computed(() => {
   const take = view.value.takes.find((each) => each.id === first?.takeId) ?? work.chosenTake;
   const draft = { ...view.value, parcel: { ...view.value.parcel, text: { ...text } } };
   return [
-    ...buildLedger(view.value, take, first ? { plan: first.plan, refusals: [] } : null, first),
+    ...buildLedger(
+      view.value,
+      take,
+      first ? { plan: first.plan, refusals: [] } : null,
+      first,
+      work.seriesOf(take),
+    ),
     ...buildParcelRows(draft, true, now.value),
   ];
 });
@@ -151,6 +158,9 @@ const describeMade = (made: MadeView) =>
   ]
     .filter(Boolean)
     .join(' · ');
+const ofLimits = (file: MadeView) => file.findings.filter((finding) => finding.of === 'limit');
+const countLimits = (file: MadeView) => ofLimits(file).length;
+const countProven = (file: MadeView) => ofLimits(file).filter((finding) => finding.state === 'met').length;
 </script>
 
 <template>
@@ -196,23 +206,18 @@ const describeMade = (made: MadeView) =>
             v-else
             class="blank"
             aria-hidden="true"
-            ><ProofSign measured="met" planned="met" proven="met" :size="28"
+            ><ProofSign v-bind="readSign(made.findings)" :size="28"
           /></span>
           <div class="what">
-            <span class="note">{{ slot.label }}</span
-            ><strong class="figures file">{{ made.fileName }}</strong
+            <span class="note">{{ slot.label }}</span><strong class="figures file">{{ made.fileName }}</strong
             ><span class="figures note" :title="formatExactBytes(made.sizeBytes)">{{
               describeMade(made)
             }}</span
             ><span class="proof"
-              ><ProofSign
-                measured="met"
-                planned="met"
-                :proven="isEveryMustMet(made.findings) ? 'met' : 'short'"
-              />
+              ><ProofSign v-bind="readSign(made.findings)" />
               {{
                 isEveryMustMet(made.findings)
-                  ? `${made.findings.filter((finding) => finding.kind !== 'proof' && finding.state === 'met').length} of ${made.findings.filter((finding) => finding.kind !== 'proof').length} limits proven on this very file`
+                  ? `${countProven(made)} of ${countLimits(made)} limits proven on this very file`
                   : 'a must falls short'
               }}</span
             >
@@ -288,8 +293,7 @@ const describeMade = (made: MadeView) =>
         <h2>What has happened</h2>
         <ol class="sheet events">
           <li v-for="(event, index) in happened" :key="index" class="past">
-            <span>{{ event.what }}</span
-            ><span class="note">{{ describePast(event.at, now) }}</span>
+            <span>{{ event.what }}</span><span class="note">{{ describePast(event.at, now) }}</span>
           </li>
           <li v-if="!isReceived"><strong>Hand in</strong><span class="note">still to do</span></li>
           <li v-if="!isReceived"><span>Received by the course site</span></li>

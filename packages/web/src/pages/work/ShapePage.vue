@@ -3,13 +3,17 @@ import {
   addQuarterTurn,
   cleanDisplayName,
   createPlainRecipe,
+  EMPTY_SERIES,
   findFrameAt,
   findTimeOfFrame,
   formatDuration,
+  isStillKind,
+  keepRange,
   mendRecipe,
   resolveKeep,
   snapRangeToFrames,
   type FrameTimes,
+  type Recipe,
   type TimeRange,
 } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
@@ -41,10 +45,9 @@ const { width: stageWidth, height: stageHeight } = useElementSize(stage);
 const isTimed = computed(
   () => take.value?.facts?.durationUs !== null && take.value?.facts !== null && take.value !== null,
 );
+const series = computed(() => work.seriesOf(take.value));
 const frames = computed<FrameTimes | null>(() =>
-  take.value?.facts?.video && take.value.analysis
-    ? { timesUs: take.value.analysis.frameTimesUs, endUs: take.value.analysis.frameEndUs }
-    : null,
+  take.value?.facts?.video ? (series.value?.frames ?? null) : null,
 );
 const durationUs = computed(() => frames.value?.endUs ?? take.value?.facts?.durationUs ?? 0);
 const frameUs = computed(() => {
@@ -52,9 +55,13 @@ const frameUs = computed(() => {
   return rate ? Math.round((1e6 * rate.denominator) / rate.numerator) : 10_000;
 });
 const range = computed<TimeRange>(() =>
-  take.value?.facts ? resolveKeep(take.value.facts, recipe.value, frames.value) : { startUs: 0, finishUs: 1 },
+  take.value?.facts
+    ? resolveKeep(take.value.facts, recipe.value, series.value ?? EMPTY_SERIES)
+    : { startUs: 0, finishUs: 1 },
 );
-const result = computed(() => (work.assignment ? planOf(work.assignment, take.value, recipe.value) : null));
+const result = computed(() =>
+  work.assignment ? planOf(work.assignment, take.value, recipe.value, series.value) : null,
+);
 const made = computed(
   () =>
     work.assignment?.made.find(
@@ -64,7 +71,7 @@ const made = computed(
 const rows = computed(() =>
   work.assignment
     ? [
-        ...buildLedger(work.assignment, take.value, result.value, made.value),
+        ...buildLedger(work.assignment, take.value, result.value, made.value, series.value),
         ...buildParcelRows(work.assignment, false, Date.now()),
       ]
     : [],
@@ -80,7 +87,7 @@ const picture = computed(() => {
   };
   return isBefore.value
     ? placePicture(size, box, 0, false)
-    : placePicture(size, box, recipe.value.turnDegrees, recipe.value.isMirrored);
+    : placePicture(size, box, recipe.value.picture.turnDegrees, recipe.value.picture.isMirrored);
 });
 const style = computed(() =>
   picture.value
@@ -115,7 +122,7 @@ function step(count: number): void {
 function setRange(next: TimeRange, isDragging: boolean): void {
   const snapped = frames.value ? snapRangeToFrames(frames.value, next) : next;
   const isWhole = snapped.startUs <= (frames.value?.timesUs[0] ?? 0) && snapped.finishUs >= durationUs.value;
-  editor.change({ ...recipe.value, keep: isWhole ? null : snapped }, isDragging);
+  editor.change(keepRange(recipe.value, isWhole ? null : snapped), isDragging);
 }
 function startHere(): void {
   if (positionUs.value < range.value.finishUs)
@@ -167,25 +174,27 @@ watch(
   (next, last) => {
     if (next?.id !== last?.id) {
       pause();
-      positionUs.value = next?.recipe?.recipe.keep?.startUs ?? 0;
+      positionUs.value = next?.recipe?.recipe.spans[0]?.startUs ?? 0;
     }
   },
   { immediate: true },
 );
 
+const changePicture = (changes: Partial<Recipe['picture']>) =>
+  editor.change({ ...recipe.value, picture: { ...recipe.value.picture, ...changes } });
 const turn = (quarters: 1 | -1) =>
-  editor.change({ ...recipe.value, turnDegrees: addQuarterTurn(recipe.value.turnDegrees, quarters) });
-const mirror = () => editor.change({ ...recipe.value, isMirrored: !recipe.value.isMirrored });
+  changePicture({ turnDegrees: addQuarterTurn(recipe.value.picture.turnDegrees, quarters) });
+const mirror = () => changePicture({ isMirrored: !recipe.value.picture.isMirrored });
 const proposal = computed(() => take.value?.proposal ?? null);
 function useProposal(): void {
   if (proposal.value) editor.change(proposal.value.recipe);
 }
 function keepAll(): void {
-  editor.change({ ...createPlainRecipe(), soundGainDb: recipe.value.soundGainDb });
+  editor.change({ ...createPlainRecipe(), sound: recipe.value.sound });
 }
 async function goOn(): Promise<void> {
-  if (take.value?.facts && take.value.analysis && work.assignment)
-    editor.change(mendRecipe(recipe.value, take.value.facts, take.value.analysis, work.assignment.limits));
+  if (take.value?.facts && series.value && work.assignment)
+    editor.change(mendRecipe(recipe.value, take.value.facts, series.value, work.assignment.limits));
   await editor.save();
   if (take.value && !made.value && result.value?.plan)
     await work.make(take.value.id).catch(notices.tellFault);
@@ -236,7 +245,7 @@ useKeys({
           @click="togglePlay"
         />
         <img
-          v-else-if="take.kind === 'photo' && take.proxyUrl"
+          v-else-if="isStillKind(take.kind) && take.proxyUrl"
           :src="take.proxyUrl"
           :style="style"
           :alt="cleanDisplayName(take.name)"
@@ -268,7 +277,7 @@ useKeys({
           </div>
           <p class="note">Stop at the right frame, then press. What is hatched on the strip is left out.</p>
           <v-btn
-            v-if="recipe.keep"
+            v-if="recipe.spans.length"
             class="quiet"
             @click="setRange({ startUs: 0, finishUs: durationUs }, false)"
             >Keep all of it</v-btn
@@ -280,15 +289,15 @@ useKeys({
             <v-btn class="quiet" @click="turn(-1)">Turn left</v-btn
             ><v-btn class="quiet" @click="turn(1)">Turn right</v-btn>
           </div>
-          <v-btn class="quiet" :aria-pressed="recipe.isMirrored" @click="mirror">{{
-            recipe.isMirrored ? 'Mirrored: undo' : 'Mirror'
+          <v-btn class="quiet" :aria-pressed="recipe.picture.isMirrored" @click="mirror">{{
+            recipe.picture.isMirrored ? 'Mirrored: undo' : 'Mirror'
           }}</v-btn>
         </section>
-        <section v-if="recipe.soundGainDb !== 0">
+        <section v-if="recipe.sound.gainDb !== 0">
           <h2>Sound</h2>
           <p>
-            {{ recipe.soundGainDb > 0 ? 'Raised' : 'Lowered' }} by
-            <span class="figures">{{ Math.abs(recipe.soundGainDb).toFixed(1) }} dB</span> to meet the wanted
+            {{ recipe.sound.gainDb > 0 ? 'Raised' : 'Lowered' }} by
+            <span class="figures">{{ Math.abs(recipe.sound.gainDb).toFixed(1) }} dB</span> to meet the wanted
             level.
           </p>
         </section>
@@ -319,13 +328,14 @@ useKeys({
               >{{ formatDuration(range.startUs, 2) }} → {{ formatDuration(range.finishUs, 2) }}</span
             >
             <span class="note figures">{{ formatDuration(range.finishUs - range.startUs, 2) }}</span></strong
-          ><span v-if="proposal?.recipe.keep" class="note suggestion"
-            >Suggested start {{ formatDuration(proposal.recipe.keep.startUs, 1) }}:
+          ><span v-if="proposal?.recipe.spans[0]" class="note suggestion"
+            >Suggested start {{ formatDuration(proposal.recipe.spans[0].startUs, 1) }}:
             {{ proposal.startReason }} | suggested finish
-            {{ formatDuration(proposal.recipe.keep.finishUs, 1) }}: {{ proposal.finishReason }}</span
+            {{ formatDuration(proposal.recipe.spans[0].finishUs, 1) }}: {{ proposal.finishReason }}</span
           >
         </div>
         <TrimStrip
+          :peaks="series?.peaks?.peaks ?? []"
           :take="take"
           :range="range"
           :duration-us="durationUs"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cleanDisplayName, formatBytes, type TakeView } from '@apodix/core';
+import { cleanDisplayName, formatBytes, type TakeView, isStillKind } from '@apodix/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import FileDrop from '../../components/FileDrop.vue';
@@ -72,7 +72,7 @@ function onAction(): void {
     <div class="surround">
       <template v-if="shown">
         <img
-          v-if="shown.kind === 'photo' && shown.proxyUrl"
+          v-if="isStillKind(shown.kind) && shown.proxyUrl"
           :src="shown.proxyUrl"
           alt="The photograph as it was brought in"
         />
@@ -150,8 +150,12 @@ function onAction(): void {
               </p>
               <div class="acts">
                 <button type="button" class="main" @click="shape(take)">
-                  {{ take.id === shown?.id ? 'Shape this take ›' : 'Use instead' }}</button
-                ><button type="button" @click="remove(take)">Remove</button>
+                  {{ take.id === shown?.id ? 'Shape this take ›' : 'Use instead' }}</button><button
+                  type="button"
+                  @click="remove(take)"
+                >
+                  Remove
+                </button>
               </div>
             </template>
             <template v-else-if="take.state === 'inspecting'">

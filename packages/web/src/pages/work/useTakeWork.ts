@@ -13,8 +13,11 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
 } {
   const work = useWork();
   const take = computed(() => selected?.value ?? work.chosenTake);
+  const series = computed(() => work.seriesOf(take.value));
   const result = computed(() =>
-    work.assignment ? planOf(work.assignment, take.value, take.value?.recipe?.recipe ?? null) : null,
+    work.assignment
+      ? planOf(work.assignment, take.value, take.value?.recipe?.recipe ?? null, series.value)
+      : null,
   );
   const made = computed(
     () => work.assignment?.made.find((each) => each.takeId === take.value?.id && each.isCurrent) ?? null,
@@ -22,7 +25,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const rows = computed(() =>
     work.assignment
       ? [
-          ...buildLedger(work.assignment, take.value, result.value, made.value),
+          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value),
           ...buildParcelRows(work.assignment, false, Date.now()),
         ]
       : [],
