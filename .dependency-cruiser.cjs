@@ -1,4 +1,7 @@
-/** Imports run one way (see docs/architecture.md), only public entries are imported from outside, and nothing forms a cycle. */
+/**
+ * Imports run one way (see docs/architecture.md), only public entries are imported from outside, and nothing
+ * forms a cycle.
+ */
 const rooms = {
   core: [],
   engine: ['core'],
@@ -32,6 +35,12 @@ module.exports = {
       from: { pathNot: `^packages/${name}/` },
       to: { path: `^packages/${name}/src/(?!index\\.ts$)`, pathNot: '/test-support/' },
     })),
+    {
+      name: 'proof-knows-nothing-of-making',
+      severity: 'error',
+      from: { path: '^packages/engine/src/prove/' },
+      to: { path: '^packages/engine/src/make/' },
+    },
     {
       name: 'core-stays-pure',
       severity: 'error',

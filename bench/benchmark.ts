@@ -8,6 +8,8 @@ export interface BenchmarkResult {
 export interface Benchmark {
   readonly name: string;
   readonly isShort: boolean;
-  /** Each row is told as soon as it is there: long forms take an hour. Only the sources named, where some are. */
+  /**
+   * Each row is told as soon as it is there: long forms take an hour. Only the sources named, where some are.
+   */
   run(isLong: boolean, tell: (row: Row) => void, sources?: readonly string[]): Promise<BenchmarkResult>;
 }

@@ -1,4 +1,7 @@
-/** Runs two functions in turns for the given time and gives how much longer the second takes, by medians; machines are noisy. */
+/**
+ * Runs two functions in turns for the given time and gives how much longer the second takes, by medians;
+ * machines are noisy.
+ */
 export function measureRatio(input: {
   baseline: string;
   runBaseline: () => unknown;

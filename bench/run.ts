@@ -1,13 +1,22 @@
-// npm run bench [-- NAME… --long --sources=ID,ID]: prints a table for each benchmark and writes bench/results/NAME.json.
+// npm run bench [-- NAME… --long --sources=ID,ID]: prints a table for each benchmark and writes
+// bench/results/NAME.json.
 import { writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
+import { invariantBenchmark } from './invariant/invariant.bench.ts';
 import { copyVideoBenchmark } from './make/copy-video.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
+import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
 
-const benchmarks: readonly Benchmark[] = [readLimitsBenchmark, copyVideoBenchmark, makeVideoBenchmark];
+const benchmarks: readonly Benchmark[] = [
+  readLimitsBenchmark,
+  copyVideoBenchmark,
+  makeVideoBenchmark,
+  sabotageBenchmark,
+  invariantBenchmark,
+];
 const isLong = process.argv.includes('--long');
 const only = process.argv
   .find((argument) => argument.startsWith('--sources='))

@@ -1,4 +1,5 @@
-// Builds what has changed: packages with tsc, the pages with Vite. A hash of the sources tells whether anything has.
+// Builds what has changed: packages with tsc, the pages with Vite. A hash of the sources tells whether
+// anything has.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';

@@ -1,4 +1,5 @@
-// What every command needs first: a fitting Node, the npm packages, the programs from the system. Built-in modules only.
+// What every command needs first: a fitting Node, the npm packages, the programs from the system. Built-in
+// modules only.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import {

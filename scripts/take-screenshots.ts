@@ -1,4 +1,5 @@
-// Takes the pictures of the main views from a running Apodix with demo data: tsx scripts/take-screenshots.ts URL FOLDER [names…]
+// Takes the pictures of the main views from a running Apodix with demo data: tsx scripts/take-screenshots.ts
+// URL FOLDER [names…]
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { openBrowser } from '../tests/test-support/browser.ts';

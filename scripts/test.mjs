@@ -13,6 +13,7 @@ requireProgram('chromium');
 buildAll();
 
 const checks = [
+  ['Form of the lines', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']],
   ['Lint', ['node_modules/eslint/bin/eslint.js', '.']],
   [
     'Imports between rooms',

@@ -1,12 +1,12 @@
-// Writes docs/schemas/*.schema.json from the Zod schemas of core: tsx --conditions=source scripts/write-schemas.ts [FOLDER]
-import { Finding, Limits, MediaFacts, Plan, Receipt, Recipe, TakeAnalysis } from '@apodix/core';
+// Writes docs/schemas/*.schema.json from the Zod schemas of core: tsx --conditions=source
+// scripts/write-schemas.ts [FOLDER]
+import { Finding, Limits, MediaFacts, Plan, Receipt, Recipe } from '@apodix/core';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 
 const schemas = {
   facts: ['What inspection measured of one file', MediaFacts],
-  analysis: ['Drawn evidence of a take: frame times, sound peaks, filmstrip', TakeAnalysis],
   limits: ['What an assignment asks for, as checkable limits', Limits],
   recipe: ['What to do to a take', Recipe],
   plan: ['The exact output settings and predicted figures', Plan],

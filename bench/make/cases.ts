@@ -1,4 +1,6 @@
-/** Sources that stand for what students record, made by FFmpeg alone, and the limits that they are put under. */
+/**
+ * Sources that stand for what students record, made by FFmpeg alone, and the limits that they are put under.
+ */
 export interface Source {
   readonly id: string;
   readonly name: string;

@@ -5,6 +5,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Benchmark } from '../benchmark.ts';
+import { buildRecipe } from '../../tests/test-support/recipes.ts';
 
 const SECONDS = 12;
 const TAGGED = [
@@ -30,7 +31,10 @@ const TAGGED = [
   'tv',
 ];
 
-/** Taking the coded picture over, with proof, against coding the same part again: FFmpeg, two passes of x264 `medium`, no proof. */
+/**
+ * Taking the coded picture over, with proof, against coding the same part again: FFmpeg, two passes of x264
+ * `medium`, no proof.
+ */
 export const copyVideoBenchmark: Benchmark = {
   name: 'copy-video',
   isShort: true,
@@ -57,12 +61,11 @@ export const copyVideoBenchmark: Benchmark = {
         'aac',
         path,
       ]);
-      const { facts, analysis } = await inspectMedia(path, { scratchFolder: folder });
+      const { facts, series, evidence } = await inspectMedia(path, { scratchFolder: folder });
       const limits = [
         Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000_000 }),
         Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }),
       ];
-      const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
       const keep = { startUs: 1_700_000, finishUs: 9_700_000 };
       const startedAt = performance.now();
       for (const pass of ['1', '2'])
@@ -96,26 +99,24 @@ export const copyVideoBenchmark: Benchmark = {
       const naiveS = (performance.now() - startedAt) / 1000;
       const rows: Record<string, string | number>[] = [];
       for (const [name, recipe] of [
-        ['cut to the frame, 8 s', { ...createPlainRecipe(), keep }],
+        ['cut to the frame, 8 s', buildRecipe({ keep })],
         ['wrapped anew, 12 s', createPlainRecipe()],
       ] as const satisfies readonly (readonly [string, Recipe])[]) {
         const plan = buildPlan({
           facts,
           recipe,
           limits,
-          frames,
+          series,
           takeName: 'source.mov',
           nameContext: null,
-          complexity: analysis.complexity,
         }).plan as VideoPlan;
         let provingAt = 0;
         const beganAt = performance.now();
         const made = await makeFile({
           sourcePath: path,
           facts,
-          frames,
-          complexity: analysis.complexity,
-          keyframesUs: analysis.keyframesUs,
+          series,
+          evidence,
           plan,
           judge: { limits, nameContext: null },
           outputPath: join(folder, 'made.mp4'),
@@ -130,7 +131,7 @@ export const copyVideoBenchmark: Benchmark = {
           'making / naive': Number((making / naiveS).toFixed(3)),
           'with proof / naive': Number((total / naiveS).toFixed(3)),
           frames: made.facts.video?.frameCount ?? 0,
-          wanted: plan.frameCount,
+          wanted: plan.cut.frameCount,
         });
       }
       return {

@@ -1,13 +1,13 @@
 import {
   buildPlan,
-  createPlainRecipe,
   Limit,
   planNextSample,
   planSamples,
   type FitSamples,
   type MediaFacts,
   type PlanInput,
-  type TakeAnalysis,
+  type Evidence,
+  type TakeSeries,
   type VideoPlan,
 } from '@apodix/core';
 import {
@@ -24,6 +24,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Benchmark } from '../benchmark.ts';
 import { cases, sources, type Case, type Source } from './cases.ts';
+import { buildRecipe } from '../../tests/test-support/recipes.ts';
 
 /** What a piece of work took by the clock, and of both cores by all its processes. */
 async function time<T>(work: () => Promise<T>): Promise<{ seconds: number; cpuSeconds: number; result: T }> {
@@ -36,7 +37,10 @@ async function time<T>(work: () => Promise<T>): Promise<{ seconds: number; cpuSe
   };
 }
 
-/** Seconds of computing by processes that this one started and that have ended (Linux, proc(5): cutime and cstime in hundredths). */
+/**
+ * Seconds of computing by processes that this one started and that have ended (Linux, proc(5): cutime and
+ * cstime in hundredths).
+ */
 async function readCpuSeconds(): Promise<number> {
   const fields = (await readFile('/proc/self/stat', 'utf8').catch(() => '')).split(') ')[1]?.split(' ') ?? [];
   return (Number(fields[13] ?? 0) + Number(fields[14] ?? 0)) / 100;
@@ -46,18 +50,26 @@ async function readCpuSeconds(): Promise<number> {
 interface Brought {
   readonly path: string;
   readonly facts: MediaFacts;
-  readonly analysis: TakeAnalysis;
+  readonly series: TakeSeries;
+  readonly evidence: Evidence;
   readonly working: WorkingFiles;
   /** First samples, taken once for all limits. */
   samples: FitSamples | null;
 }
 
 /** Mirrored, so that the coded picture can never be taken over: this is about coding. */
-const recipe = { ...createPlainRecipe(), isMirrored: true };
+const recipe = buildRecipe({ isMirrored: true });
 
 async function bringSource(path: string, mostLines: number | null, folder: string): Promise<Brought> {
-  const { facts, analysis, files } = await bringIn(path, folder, { mostLines });
-  return { path, facts, analysis, working: await openIntermediate(files.intermediate), samples: null };
+  const { facts, series, evidence, files } = await bringIn(path, folder, { mostLines });
+  return {
+    path,
+    facts,
+    series,
+    evidence,
+    working: await openIntermediate(files.intermediate),
+    samples: null,
+  };
 }
 
 async function measureSsim(path: string, reference: string): Promise<number> {
@@ -77,7 +89,10 @@ async function measureSsim(path: string, reference: string): Promise<number> {
   return Number(/All:([\d.]+)/.exec(stderr)?.[1]);
 }
 
-/** How far what was told of the end was off, after the first quarter, as a share of the whole time: the most that it was. */
+/**
+ * How far what was told of the end was off, after the first quarter, as a share of the whole time: the most
+ * that it was.
+ */
 function findWorstForecast(
   told: readonly { readonly atS: number; readonly leftS: number }[],
   seconds: number,
@@ -107,17 +122,16 @@ async function runCase(
   ];
   const judge = { limits, nameContext: null };
   await mkdir(folder, { recursive: true });
-  const prepare = async (from: { facts: MediaFacts; analysis: TakeAnalysis }) => {
-    const frames = { timesUs: from.analysis.frameTimesUs, endUs: from.analysis.frameEndUs };
-    const spec = planSamples(from.facts, from.analysis, recipe, limits);
+  const prepare = async (from: Pick<Brought, 'facts' | 'series' | 'evidence'>) => {
+    const { series, evidence } = from;
+    const spec = planSamples(from.facts, series, recipe, limits);
     const known: PlanInput = {
       facts: from.facts,
       recipe,
       limits,
-      frames,
+      series,
       takeName: 'source.mp4',
       nameContext: null,
-      complexity: from.analysis.complexity,
     };
     const findNext = (first: FitSamples) => {
       brought.samples = first;
@@ -127,7 +141,7 @@ async function runCase(
       ? await sampleTake({
           sourcePath: path,
           facts: from.facts,
-          frames,
+          series,
           recipe,
           spec,
           working,
@@ -137,12 +151,7 @@ async function runCase(
         })
       : null;
     const input: PlanInput = { ...known, samples };
-    return {
-      frames,
-      plan: buildPlan(input).plan as VideoPlan,
-      complexity: from.analysis.complexity,
-      keyframesUs: from.analysis.keyframesUs,
-    };
+    return { series, evidence, plan: buildPlan(input).plan as VideoPlan };
   };
   const cold = await time(async () => {
     return makeFromTake({ path, limits, recipe, outputFolder: join(folder, 'cold') });
@@ -163,7 +172,7 @@ async function runCase(
     }),
   );
   const made = warm.result;
-  const { widthPx, heightPx, frameRate } = ready.plan;
+  const { widthPx, heightPx, frameRate } = ready.plan.cut;
   const isHdr = facts.video?.hdr !== null;
   const convert = `${isHdr ? `zscale=w=${widthPx}:h=${heightPx}:f=bicubic,zscale=t=linear:npl=203,format=gbrpf32le,zscale=p=bt709,tonemap=hable:desat=0,zscale=t=bt709:m=bt709:r=tv,format=yuv420p` : `scale=${widthPx}:${heightPx}:flags=bicubic`},hflip`;
   const bps = String(Math.floor((made.facts.sizeBytes * 8) / source.seconds));
@@ -219,7 +228,7 @@ async function runCase(
     await measureSsim(join(folder, 'naive.mp4'), reference),
   ];
   const naiveBytes = (await stat(join(folder, 'naive.mp4'))).size;
-  const predicted = ready.plan.predictedOwnSsim;
+  const predicted = ready.plan.prediction.ownSsim;
   const round = (value: number, digits: number) => Number(value.toFixed(digits));
   return {
     case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB`,
@@ -234,13 +243,16 @@ async function runCase(
     SSIM: round(own, 4),
     'SSIM − naive': round(own - other, 4),
     'naive bytes, %': round((100 * naiveBytes) / made.facts.sizeBytes, 1),
-    'bytes / predicted, %': round((100 * made.facts.sizeBytes) / ready.plan.predictedBytes, 1),
+    'bytes / predicted, %': round((100 * made.facts.sizeBytes) / ready.plan.prediction.bytes, 1),
     'clarity − predicted':
       predicted === null ? 'none' : round((made.comparison.picture?.ssimMean ?? 0) - predicted, 4),
   };
 }
 
-/** Making a video against the naive way: FFmpeg, two passes of x264 `medium` at the same size and bytes, no proof. */
+/**
+ * Making a video against the naive way: FFmpeg, two passes of x264 `medium` at the same size and bytes, no
+ * proof.
+ */
 export const makeVideoBenchmark: Benchmark = {
   name: 'make-video',
   isShort: true,

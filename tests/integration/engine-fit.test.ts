@@ -6,6 +6,7 @@ import {
   planNextSample,
   planSamples,
   type ApodixError,
+  type Evidence,
   type PlanInput,
   type Recipe,
   type VideoPlan,
@@ -16,6 +17,7 @@ import { mkdir, mkdtemp, readdir, rm, stat, truncate } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip, probe, readFrameThumbs } from '../test-support/sample-media.ts';
 
 let folder = '';
@@ -53,17 +55,16 @@ async function prepare(
   path: string,
   asked: Limit[],
   recipe: Recipe = createPlainRecipe(),
-): Promise<PlanInput & { frames: NonNullable<PlanInput['frames']>; keyframesUs: number[] }> {
-  const { facts, analysis } = await inspectMedia(path, { scratchFolder: folder });
+): Promise<PlanInput & { evidence: Evidence }> {
+  const { facts, series, evidence } = await inspectMedia(path, { scratchFolder: folder });
   return {
     facts,
     recipe,
     limits: asked,
-    frames: { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs },
+    series,
+    evidence,
     takeName: 'clip.mp4',
     nameContext: null,
-    complexity: analysis.complexity,
-    keyframesUs: analysis.keyframesUs,
   };
 }
 
@@ -80,9 +81,8 @@ async function makeIn(
   const made = await makeFile({
     sourcePath: path,
     facts: input.facts,
-    frames: input.facts.video ? input.frames : null,
-    complexity: input.complexity ?? null,
-    keyframesUs: input.keyframesUs,
+    series: input.series,
+    evidence: input.evidence,
     plan,
     judge: { limits: input.limits, nameContext: null },
     outputPath: join(own, plan.fileName),
@@ -124,25 +124,13 @@ describe('planning from samples', () => {
       filters: 'noise=alls=6:allf=t',
     });
     const asked = limits({ kind: 'file-size', maxBytes: 900_000 }, { kind: 'format', wanted: ['mp4'] });
-    const input = await prepare(path, asked, { ...createPlainRecipe(), isMirrored: true });
-    const spec = planSamples(
-      input.facts,
-      {
-        frameTimesUs: [...input.frames.timesUs],
-        frameEndUs: input.frames.endUs,
-        peaks: null,
-        filmstrip: null,
-        complexity: input.complexity ?? null,
-        keyframesUs: input.keyframesUs,
-      },
-      input.recipe,
-      asked,
-    );
+    const input = await prepare(path, asked, buildRecipe({ isMirrored: true }));
+    const spec = planSamples(input.facts, input.series, input.recipe, asked);
     if (!spec) throw new TypeError('samples were expected');
     const samples = await sampleTake({
       sourcePath: path,
       facts: input.facts,
-      frames: input.frames,
+      series: input.series,
       recipe: input.recipe,
       spec,
       scratchFolder: folder,
@@ -153,23 +141,29 @@ describe('planning from samples', () => {
     const sampled = { ...input, samples };
     const { curves, offers } = buildOffers(sampled);
     expect(curves.map((curve) => curve.lines)).toEqual([360, 240]);
-    for (const { plan } of offers) expect(plan.predictedBytes).toBeLessThanOrEqual(900_000);
+    for (const { plan } of offers) expect(plan.prediction.bytes).toBeLessThanOrEqual(900_000);
     const { made, plan } = await makeIn('sampled', path, sampled);
-    expect(Math.abs(made.facts.sizeBytes / plan.predictedBytes - 1)).toBeLessThanOrEqual(0.03);
+    expect(Math.abs(made.facts.sizeBytes / plan.prediction.bytes - 1)).toBeLessThanOrEqual(0.03);
     expect(
-      Math.abs((made.comparison.picture?.ssimMean ?? 0) - ((plan as VideoPlan).predictedOwnSsim ?? 0)),
+      Math.abs((made.comparison.picture?.ssimMean ?? 0) - ((plan as VideoPlan).prediction.ownSsim ?? 0)),
     ).toBeLessThanOrEqual(0.005);
-    expect(
-      made.findings
-        .filter((finding) => finding.kind === 'proof')
-        .map((finding) => [finding.limitId, finding.state]),
-    ).toEqual([
-      ['proof-frames', 'met'],
-      ['proof-ends', 'met'],
-      ['proof-clarity', 'met'],
-      ['proof-step', 'met'],
-      ['proof-loudness', 'met'],
-    ]);
+    const proof = made.findings.filter((finding) => finding.of === 'proof');
+    expect(proof.map((finding) => [finding.row, finding.state])).toEqual(
+      [
+        'whole',
+        'frames',
+        'picture',
+        'order',
+        'geometry',
+        'color',
+        'clarity',
+        'lengths',
+        'sound',
+        'step',
+        'loudness',
+        'private',
+      ].map((row) => [row, 'met']),
+    );
   });
 });
 
@@ -204,10 +198,7 @@ describe('taking the coded picture over', () => {
     const { made } = await makeIn(
       'cut',
       path,
-      await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), {
-        ...createPlainRecipe(),
-        keep,
-      }),
+      await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), buildRecipe({ keep })),
     );
     expect(made.plan.kind === 'video' && made.plan.method).toBe('cut');
     expect(made.facts.video).toMatchObject({ frameCount: 183, rateKind: 'constant', startUs: 0 });
@@ -233,10 +224,11 @@ describe('taking the coded picture over', () => {
   it('codes instead where a turn is asked for', async () => {
     const path = join(folder, 'wrap.mov');
     const { plan } = buildPlan(
-      await prepare(path, limits({ kind: 'file-size', maxBytes: 50_000_000 }), {
-        ...createPlainRecipe(),
-        turnDegrees: 90,
-      }),
+      await prepare(
+        path,
+        limits({ kind: 'file-size', maxBytes: 50_000_000 }),
+        buildRecipe({ turnDegrees: 90 }),
+      ),
     );
     expect(plan).toMatchObject({ kind: 'video', method: 'code' });
   });
@@ -253,7 +245,9 @@ it('takes the sound alone out of a video where sound is what is wanted', async (
     ),
   );
   expect(made.facts).toMatchObject({ kind: 'sound', container: 'mp3', video: null });
-  expect(made.findings.find((finding) => finding.limitId === 'proof-step')?.state).toBe('met');
+  expect(made.findings.find((finding) => finding.of === 'proof' && finding.row === 'step')?.state).toBe(
+    'met',
+  );
 });
 
 describe('codings', () => {
@@ -275,7 +269,7 @@ describe('codings', () => {
       const { made } = await makeIn(
         name,
         path,
-        await prepare(path, asked, { ...createPlainRecipe(), isMirrored: true }),
+        await prepare(path, asked, buildRecipe({ isMirrored: true })),
       );
       expect([
         made.everyMustMet,
@@ -302,10 +296,11 @@ describe('faults while making', () => {
       size: '1280x720',
       video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '50'],
     });
-    const input = await prepare(path, limits({ kind: 'file-size', maxBytes: 4_000_000 }), {
-      ...createPlainRecipe(),
-      isMirrored: true,
-    });
+    const input = await prepare(
+      path,
+      limits({ kind: 'file-size', maxBytes: 4_000_000 }),
+      buildRecipe({ isMirrored: true }),
+    );
     let begun = (): void => undefined;
     const isCoding = new Promise<void>((resolve) => (begun = resolve));
     const making = makeIn(name, path, input, { ...options, onProgress: () => begun() });

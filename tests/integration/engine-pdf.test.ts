@@ -1,12 +1,14 @@
-import { ApodixError, buildPlan, createPlainRecipe, Limit, type MediaFacts, type Recipe } from '@apodix/core';
+import { ApodixError, buildPlan, EMPTY_SERIES, Limit, type MediaFacts } from '@apodix/core';
 import { bringIn, inspectMedia, makeFile } from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { deflateSync } from 'node:zlib';
+import { deflateSync, inflateSync } from 'node:zlib';
+import { PDFDocument, PDFString } from 'pdf-lib';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildRecipe } from '../test-support/recipes.ts';
 
 let folder = '';
 let colors: Buffer<ArrayBuffer>;
@@ -143,24 +145,25 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const planOf = (facts: MediaFacts, asked: Limit[], recipe: Partial<Recipe> = {}) =>
+const planOf = (facts: MediaFacts, asked: Limit[], recipe: Parameters<typeof buildRecipe>[0] = {}) =>
   buildPlan({
     facts,
-    recipe: { ...createPlainRecipe(), ...recipe },
+    recipe: buildRecipe(recipe),
     limits: asked,
-    frames: null,
+    series: EMPTY_SERIES,
     takeName: 'drawing.pdf',
     nameContext: null,
   });
-async function make(name: string, asked: Limit[], recipe: Partial<Recipe> = {}) {
+async function make(name: string, asked: Limit[], recipe: Parameters<typeof buildRecipe>[0] = {}) {
   const path = join(folder, name);
-  const { facts } = await inspectMedia(path);
+  const { facts, evidence } = await inspectMedia(path, { scratchFolder: folder });
   const { plan } = planOf(facts, asked, recipe);
   if (!plan) throw new TypeError('a plan was expected');
   return makeFile({
     sourcePath: path,
     facts,
-    frames: null,
+    series: EMPTY_SERIES,
+    evidence,
     plan,
     judge: { limits: asked, nameContext: null },
     outputPath: join(folder, `made-${Math.random().toString(36).slice(2)}.pdf`),
@@ -218,7 +221,7 @@ describe('a photograph as PDF', () => {
     expect(told).not.toMatch(/Author|Producer|Creator|CreationDate/);
     const images = await listImages(made.path);
     expect(images.map((image) => [image[3], image[4], image[8]])).toEqual([
-      [String(made.facts.photo?.widthPx), String(made.facts.photo?.heightPx), 'jpeg'],
+      [String(made.facts.document?.widthPx), String(made.facts.document?.heightPx), 'jpeg'],
     ]);
     expect((await drawPage(made.path)).map(nameColor)).toEqual(['red', 'green', 'blue', 'light']);
     const again = await make('photo.png', limits(pdf, { kind: 'file-size', maxBytes: 120_000 }));
@@ -226,14 +229,34 @@ describe('a photograph as PDF', () => {
   });
 });
 
+/** All of a PDF as text, streams unpacked where they can be: also what nothing leads to any more. */
+function readAllText(bytes: Buffer): string {
+  const text = bytes.toString('latin1');
+  const parts = [...text.matchAll(/stream\r?\n([\s\S]*?)\r?\nendstream/g)].map(([, packed]) => {
+    try {
+      return inflateSync(Buffer.from(packed ?? '', 'latin1')).toString('latin1');
+    } catch {
+      return '';
+    }
+  });
+  // Texts may be written as hexadecimal numbers, of 16 bits or 8.
+  const spelled = [text, ...parts].join('\n');
+  const numbers = [...spelled.matchAll(/<((?:[0-9A-F]{2})+)>/gi)].map(([, hex]) =>
+    Buffer.from(hex ?? '', 'hex')
+      .toString('latin1')
+      .replaceAll('\0', ''),
+  );
+  return [spelled, ...numbers].join('\n');
+}
+
 describe('a PDF', () => {
   it('is measured: pages, the largest picture, and the place in a picture of it', async () => {
     const { facts, files } = await bringIn(join(folder, 'two.pdf'), join(folder, 'brought'));
     expect(facts).toMatchObject({
-      kind: 'photo',
+      kind: 'document',
       container: 'pdf',
       locationPresent: true,
-      photo: { frameCount: 2, widthPx: 1200, heightPx: 800 },
+      document: { pageCount: 2, widthPx: 1200, heightPx: 800 },
     });
     expect((await sharp(files.proxy).metadata()).width).toBeGreaterThan(1000);
   });
@@ -255,6 +278,35 @@ describe('a PDF', () => {
     expect((await pointsOf('before')).equals(await pointsOf('after'))).toBe(true);
     expect((await execa('pdfinfo', [made.path])).stdout).not.toMatch(/Somebody|scanner|Private/);
     expect((await readFile(made.path)).includes('GPS')).toBe(false);
+    expect(readAllText(await readFile(join(folder, 'one.pdf')))).toMatch(/Somebody/);
+    expect(readAllText(await readFile(made.path))).not.toMatch(/Somebody|scanner|Private/);
+  });
+
+  it('loses what is attached to it, and what an earlier saving left behind', async () => {
+    const document = await PDFDocument.load(await readFile(join(folder, 'one.pdf')));
+    await document.attach(Buffer.from('A letter by Somebody'), 'Somebody.txt', { mimeType: 'text/plain' });
+    document.context.register(document.context.obj({ Old: PDFString.of('Somebody before') }));
+    await writeFile(join(folder, 'attached.pdf'), await document.save({ useObjectStreams: false }));
+    const before = (await execa('pdfdetach', ['-list', join(folder, 'attached.pdf')])).stdout;
+    expect(before).toMatch(/^1 embedded files/);
+    expect(readAllText(await readFile(join(folder, 'attached.pdf')))).toMatch(/A letter by Somebody/);
+    const made = await make('attached.pdf', limits(pdf, { kind: 'file-size', maxBytes: 5_000_000 }));
+    expect(readAllText(await readFile(made.path))).not.toMatch(/Somebody/);
+    expect((await execa('pdfdetach', ['-list', made.path])).stdout).toMatch(/^0 embedded files/);
+    expect((await drawPage(made.path)).map(nameColor)).toEqual(['red', 'green', 'blue', 'light']);
+  });
+
+  it('with a picture that unpacks to far more than it is, is refused and takes no memory', async () => {
+    const bomb = deflateSync(Buffer.alloc(300_000_000));
+    await writeFile(
+      join(folder, 'bomb.pdf'),
+      writeDocument([{ dict: '/ColorSpace /DeviceRGB /Filter /FlateDecode', bytes: bomb }]),
+    );
+    await expect(
+      make('bomb.pdf', limits(pdf, { kind: 'file-size', maxBytes: 50_000 })),
+    ).rejects.toMatchObject({
+      code: expect.stringMatching(/DAMAGED|TOO_HEAVY|LIMITS_CANNOT_BE_MET/) as string,
+    });
   });
 
   it('too big is coded again until it fits, text and pages kept', async () => {
@@ -263,7 +315,7 @@ describe('a PDF', () => {
       made.everyMustMet,
       made.facts.sizeBytes <= 200_000,
       made.facts.sizeBytes > 160_000,
-      made.facts.photo?.frameCount,
+      made.facts.document?.pageCount,
     ]).toEqual([true, true, true, 2]);
     const text = (await execa('pdftotext', [made.path, '-'])).stdout;
     expect(text).toContain('Page number 1');
@@ -295,7 +347,7 @@ describe('a PDF', () => {
       limits({ kind: 'format', wanted: ['jpeg'] }, { kind: 'file-size', maxBytes: 200_000 }),
     );
     expect((await sharp(made.path).metadata()).format).toBe('jpeg');
-    const { facts } = await inspectMedia(join(folder, 'two.pdf'));
+    const { facts } = await inspectMedia(join(folder, 'two.pdf'), { scratchFolder: folder });
     const { plan, refusals } = planOf(facts, limits({ kind: 'format', wanted: ['jpeg'] }));
     expect([plan, refusals[0]?.message]).toEqual([
       null,
@@ -314,7 +366,9 @@ describe('a PDF', () => {
       join(folder, 'noise.pdf'),
       Buffer.concat([Buffer.from('%PDF-1.5\n'), Buffer.alloc(5000, 7), Buffer.from('\n%%EOF\n')]),
     );
-    const fault: unknown = await inspectMedia(join(folder, name)).catch((error: unknown) => error);
+    const fault: unknown = await inspectMedia(join(folder, name), { scratchFolder: folder }).catch(
+      (error: unknown) => error,
+    );
     expect(fault instanceof ApodixError ? fault.code : fault).toBe(code);
   });
 });

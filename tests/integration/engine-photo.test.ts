@@ -1,4 +1,4 @@
-import { ApodixError, buildPlan, createPlainRecipe, Limit, type Recipe } from '@apodix/core';
+import { ApodixError, buildPlan, EMPTY_SERIES, Limit } from '@apodix/core';
 import { buildExif, writeHeif } from '@apodix/demo';
 import { bringIn, inspectMedia, makeFile } from '@apodix/engine';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildRecipe } from '../test-support/recipes.ts';
 
 let folder = '';
 const widthPx = 640;
@@ -40,13 +41,13 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-async function make(path: string, recipe: Partial<Recipe>, asked: Limit[]) {
-  const { facts } = await inspectMedia(path);
+async function make(path: string, recipe: Parameters<typeof buildRecipe>[0], asked: Limit[]) {
+  const { facts, evidence } = await inspectMedia(path, { scratchFolder: folder });
   const { plan } = buildPlan({
     facts,
-    recipe: { ...createPlainRecipe(), ...recipe },
+    recipe: buildRecipe(recipe),
     limits: asked,
-    frames: null,
+    series: EMPTY_SERIES,
     takeName: 'photo',
     nameContext: null,
   });
@@ -54,7 +55,8 @@ async function make(path: string, recipe: Partial<Recipe>, asked: Limit[]) {
   return makeFile({
     sourcePath: path,
     facts,
-    frames: null,
+    series: EMPTY_SERIES,
+    evidence,
     plan,
     judge: { limits: asked, nameContext: null },
     outputPath: join(folder, `made-${Math.random().toString(36).slice(2)}`),
@@ -125,7 +127,7 @@ describe('photographs', () => {
       .withMetadata({ orientation: 6 })
       .jpeg({ quality: 95 })
       .toFile(path);
-    expect((await inspectMedia(path)).facts.photo).toMatchObject({
+    expect((await inspectMedia(path, { scratchFolder: folder })).facts.photo).toMatchObject({
       widthPx: 400,
       heightPx: 640,
       orientation: 6,
@@ -189,7 +191,8 @@ describe('photographs', () => {
 
   it('refuses bombs before they unpack, half pictures, and drawings that point elsewhere', async () => {
     const code = async (path: string) =>
-      ((await inspectMedia(path).catch((error: unknown) => error)) as ApodixError).code;
+      ((await inspectMedia(path, { scratchFolder: folder }).catch((error: unknown) => error)) as ApodixError)
+        .code;
     const bomb = join(folder, 'bomb.png');
     await sharp({
       create: { width: 20_000, height: 11_000, channels: 3, background: '#fff' },

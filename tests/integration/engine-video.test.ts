@@ -6,6 +6,7 @@ import { mkdtemp, readdir, readFile, rm, stat, truncate, writeFile } from 'node:
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip, probe, readFrameThumbs } from '../test-support/sample-media.ts';
 
 let folder = '';
@@ -17,19 +18,20 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 
+const inspect = (path: string) => inspectMedia(path, { scratchFolder: folder });
+
 async function make(
   path: string,
   recipe: Recipe | null,
   asked: Limit[],
   options: { signal?: AbortSignal; out?: string } = {},
 ): Promise<MadeFile> {
-  const { facts, analysis } = await inspectMedia(path, { scratchFolder: folder });
-  const frames = facts.video ? { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs } : null;
+  const { facts, series, evidence } = await inspect(path);
   const { plan } = buildPlan({
     facts,
-    recipe: recipe ?? propose(facts, analysis, asked).recipe,
+    recipe: recipe ?? propose(facts, series, asked).recipe,
     limits: asked,
-    frames,
+    series,
     takeName: 'take.mov',
     nameContext: null,
   });
@@ -37,7 +39,8 @@ async function make(
   return makeFile({
     sourcePath: path,
     facts,
-    frames,
+    series,
+    evidence,
     plan,
     judge: { limits: asked, nameContext: null },
     outputPath: options.out ?? join(folder, `made-${Math.random().toString(36).slice(2)}.${plan.container}`),
@@ -47,7 +50,7 @@ async function make(
 
 describe('inspecting', () => {
   it('measures rate, size, sound and loudness of a plain clip', async () => {
-    const { facts } = await inspectMedia(
+    const { facts } = await inspect(
       await makeClip(folder, 'plain.mp4', { rate: '30000/1001', sound: 'sine=997:r=44100' }),
     );
     expect(facts.video).toMatchObject({
@@ -61,7 +64,8 @@ describe('inspecting', () => {
       interlace: 'progressive',
     });
     expect(facts.sound).toMatchObject({ codec: 'aac', channels: 1, rateHz: 44_100 });
-    // BS.1770-4: a 997 Hz tone at full scale in one channel measures −3.01 LKFS; FFmpeg's sine has an amplitude of 1/8, 18.06 dB less.
+    // BS.1770-4: a 997 Hz tone at full scale in one channel measures −3.01 LKFS; FFmpeg's sine has an
+    // amplitude of 1/8, 18.06 dB less.
     expect(facts.sound?.loudnessLufs).toBeCloseTo(-3.01 - 18.06, 0);
     expect(facts.sound?.truePeakDbtp).toBeGreaterThan(-19);
   });
@@ -71,9 +75,10 @@ describe('inspecting', () => {
       filters: "select='not(eq(mod(n,7),3))',noise=alls=5:allf=t",
       extra: ['-fps_mode', 'vfr'],
     });
-    const { facts, analysis } = await inspectMedia(path);
+    const { facts, series } = await inspect(path);
     expect(facts.video?.rateKind).toBe('variable');
-    expect(facts.video?.frameTimesUs).toEqual(analysis.frameTimesUs);
+    // Of seven frames the fourth is missing: 0, 40, 80, 160 ms …
+    expect(series.frames?.timesUs.slice(0, 5)).toEqual([0, 40_000, 80_000, 160_000, 200_000]);
     expect(facts.video?.frameRate).toEqual({ numerator: 25, denominator: 1 });
   });
 
@@ -108,14 +113,14 @@ describe('inspecting', () => {
       'rotate=90',
       turned,
     ]);
-    const { facts } = await inspectMedia(turned);
+    const { facts } = await inspect(turned);
     expect(facts.video).toMatchObject({
       widthPx: 240,
       heightPx: 427,
       codedWidthPx: 320,
       color: { primaries: 'bt709', transfer: 'bt709', matrix: 'bt709' },
     });
-    expect([facts.captureTime, facts.locationPresent]).toEqual(['2026-11-20T16:20:00.000Z', true]);
+    expect([facts.captureTime, facts.locationPresent]).toEqual(['2026-11-20T16:20:00Z', true]);
   });
 
   it('tells HDR by its transfer function and interlace by its fields', async () => {
@@ -140,14 +145,14 @@ describe('inspecting', () => {
         'hvc1',
       ],
     });
-    expect((await inspectMedia(hlg)).facts.video).toMatchObject({ hdr: 'hlg', bitDepth: 10, codec: 'hevc' });
+    expect((await inspect(hlg)).facts.video).toMatchObject({ hdr: 'hlg', bitDepth: 10, codec: 'hevc' });
     const fields = await makeClip(folder, 'fields.mp4', {
       seconds: 2,
       rate: '50',
       filters: 'tinterlace=mode=interleave_top,setfield=tff',
       video: ['-c:v', 'libx264', '-flags', '+ildct+ilme', '-x264opts', 'tff=1'],
     });
-    expect((await inspectMedia(fields)).facts.video?.interlace).toBe('top-field-first');
+    expect((await inspect(fields)).facts.video?.interlace).toBe('top-field-first');
     // Scaled together, half pictures could not be taken apart any more.
     const copied = async (path: string) =>
       (
@@ -158,7 +163,7 @@ describe('inspecting', () => {
             chooseSize: () => ({ widthPx: 160, heightPx: 120 }),
           },
         })
-      ).files.intermediate !== undefined;
+      ).intermediatePath !== null;
     expect([await copied(fields), await copied(await makeClip(folder, 'whole.mp4', { seconds: 1 }))]).toEqual(
       [false, true],
     );
@@ -166,9 +171,9 @@ describe('inspecting', () => {
 
   it('makes a proxy, a strip and peaks in one pass', async () => {
     const path = await makeClip(folder, 'bring.mov', { size: '1280x720', seconds: 3 });
-    const { analysis, files } = await bringIn(path, join(folder, 'bring'));
-    expect([60, 61]).toContain(analysis.peaks?.peaks.length);
-    expect(Math.max(...(analysis.peaks?.peaks ?? []))).toBeCloseTo(0.125, 1);
+    const { series, files } = await bringIn(path, join(folder, 'bring'));
+    expect([60, 61]).toContain(series.peaks?.peaks.length);
+    expect(Math.max(...(series.peaks?.peaks ?? []))).toBeCloseTo(0.125, 1);
     const strip = await probe(files.strip ?? '');
     expect([strip.streams[0]?.width, strip.streams[0]?.height]).toEqual([128 * 40, 72]);
     const proxy = await probe(files.proxy ?? '');
@@ -178,7 +183,7 @@ describe('inspecting', () => {
 
 describe('refusing', () => {
   const code = async (path: string) =>
-    ((await inspectMedia(path).catch((error: unknown) => error)) as ApodixError).code;
+    ((await inspect(path).catch((error: unknown) => error)) as ApodixError).code;
 
   it('empty, text, list, script, cut off and foreign files by their bytes', async () => {
     const write = async (name: string, content: string | Buffer) => {
@@ -237,7 +242,7 @@ describe('making', () => {
     const keep = { startUs: 4_000_000, finishUs: 7_000_000 };
     const made = await make(
       path,
-      { ...createPlainRecipe(), keep },
+      buildRecipe({ keep }),
       limits(
         { kind: 'file-size', maxBytes: 400_000 },
         { kind: 'length', maxUs: 3_000_000 },
@@ -279,8 +284,8 @@ describe('making', () => {
       seconds: 1,
       filters: 'drawbox=0:0:iw:ih:black:fill,drawbox=0:0:iw/2:ih/2:white:fill',
     });
-    const corner = async (recipe: Partial<Recipe>) => {
-      const made = await make(path, { ...createPlainRecipe(), ...recipe }, []);
+    const corner = async (changes: Parameters<typeof buildRecipe>[0]) => {
+      const made = await make(path, buildRecipe(changes), []);
       const { stdout } = await execa(
         'ffmpeg',
         [
@@ -427,13 +432,12 @@ describe('faults while making', () => {
 
   it('a source that is cut while it is read gives a fault and no file', async () => {
     const path = await makeClip(folder, 'vanish.mp4', { seconds: 4, extra: ['-movflags', '+faststart'] });
-    const { facts, analysis } = await inspectMedia(path);
-    const frames = { timesUs: analysis.frameTimesUs, endUs: analysis.frameEndUs };
+    const { facts, series, evidence } = await inspect(path);
     const { plan } = buildPlan({
       facts,
       recipe: createPlainRecipe(),
       limits: [],
-      frames,
+      series,
       takeName: 'x',
       nameContext: null,
     });
@@ -443,7 +447,8 @@ describe('faults while making', () => {
     const code = await makeFile({
       sourcePath: path,
       facts,
-      frames,
+      series,
+      evidence,
       plan,
       judge: { limits: [], nameContext: null },
       outputPath: join(out, 'made.mp4'),

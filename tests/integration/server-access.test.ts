@@ -66,7 +66,10 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-/** Who is let in, for each kind of access, to what belongs to Ann (a student of the music course that Tess teaches). */
+/**
+ * Who is let in, for each kind of access, to what belongs to Ann (a student of the music course that Tess
+ * teaches).
+ */
 const letIn: Readonly<Record<Access, readonly string[]>> = {
   anyone: ['nobody', 'ann', 'bob', 'tess', 'tom'],
   person: ['ann', 'bob', 'tess', 'tom'],

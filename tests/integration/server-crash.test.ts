@@ -63,8 +63,15 @@ async function checkBlobs(): Promise<void> {
           .digest('hex'),
       ).toBe(name);
 }
-const findPids = async (pattern: string) =>
-  (await execa('pgrep', ['-f', pattern], { reject: false })).stdout.split('\n').filter(Boolean).map(Number);
+const findPids = async (pattern: string, parentId?: number) =>
+  (
+    await execa('pgrep', [...(parentId === undefined ? [] : ['-P', String(parentId)]), '-f', pattern], {
+      reject: false,
+    })
+  ).stdout
+    .split('\n')
+    .filter(Boolean)
+    .map(Number);
 
 describe('killed without warning', () => {
   it('while uploading: the upload goes on where it stopped', async () => {
@@ -141,7 +148,8 @@ describe('killed without warning', () => {
     const making = client.make(takeId).catch((error: Error) => error.message);
     for (let kills = 0; kills < 3;) {
       await wait(150);
-      const pids = await findPids('dist/worker/job-child');
+      // Of this server alone: others run beside it.
+      const pids = await findPids('dist/worker/job-child', apodix.server.pid);
       if (pids.length === 0) continue;
       pids.forEach((pid) => process.kill(pid, 'SIGKILL'));
       kills += 1;

@@ -12,7 +12,13 @@ export interface ClipOptions {
   readonly extra?: readonly string[];
 }
 
-/** A moving, grainy clip with a tone, made by FFmpeg directly. Every frame carries its own number as a block pattern. */
+/** As loud as FFmpeg's sine, and like itself at one moment only, so that its place can be told. */
+const RISING_TONE = 'aevalsrc=0.125*sin(2*PI*(300+60*t)*t):s=48000';
+
+/**
+ * A moving, grainy clip with a rising tone, made by FFmpeg directly. Every frame carries its own number as a block
+ * pattern.
+ */
 export async function makeClip(folder: string, name: string, options: ClipOptions = {}): Promise<string> {
   const {
     seconds = 4,
@@ -21,7 +27,7 @@ export async function makeClip(folder: string, name: string, options: ClipOption
     video = ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16'],
     audio = ['-c:a', 'aac', '-b:a', '96k'],
     filters = 'noise=alls=12:allf=t',
-    sound = 'sine=440:r=48000',
+    sound = RISING_TONE,
     extra = [],
   } = options;
   const path = join(folder, name);
@@ -49,7 +55,9 @@ export async function makeClip(folder: string, name: string, options: ClipOption
   return path;
 }
 
-/** Every frame of a file as FFmpeg decodes it, as 32×32 luma: an outside witness of which frames a cut kept. */
+/**
+ * Every frame of a file as FFmpeg decodes it, as 32×32 luma: an outside witness of which frames a cut kept.
+ */
 export async function readFrameThumbs(path: string): Promise<Uint8Array[]> {
   const { stdout } = await execa(
     'ffmpeg',

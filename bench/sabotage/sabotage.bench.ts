@@ -1,0 +1,75 @@
+import { inspectMedia, proveMade, type Inspected } from '@apodix/engine';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { buildOwnRecipe, makeRightFile, makeWrongFile } from '../../tests/sabotage/make-files.ts';
+import { rightFiles } from '../../tests/sabotage/right-files.ts';
+import { makeBrightTake, makeMovingTake, makeOtherTake } from '../../tests/sabotage/takes.ts';
+import { wrongFiles } from '../../tests/sabotage/wrong-files.ts';
+import type { Benchmark, Row } from '../benchmark.ts';
+
+/** Every file made wrong in one way, and every one made right by other hands: what the proof says of each. */
+export const sabotageBenchmark: Benchmark = {
+  name: 'sabotage',
+  isShort: false,
+  run: async (_isLong, tell) => {
+    const folder = await mkdtemp(join(tmpdir(), 'apodix-sabotage-'));
+    try {
+      await makeMovingTake(folder);
+      await makeOtherTake(folder);
+      await makeBrightTake(folder);
+      const takes = new Map<string, Inspected>();
+      for (const name of ['take.mp4', 'bright.mov'])
+        takes.set(join(folder, name), await inspectMedia(join(folder, name), { scratchFolder: folder }));
+      const rows: Row[] = [];
+      const judge = async (
+        kind: 'wrong' | 'right',
+        file: { readonly name: string } & Parameters<typeof buildOwnRecipe>[0],
+        made: { readonly madePath: string; readonly sourcePath: string },
+      ) => {
+        const take = takes.get(made.sourcePath);
+        if (!take) throw new Error(`There is no take ${made.sourcePath}.`);
+        const unmet = await proveMade({
+          madePath: made.madePath,
+          recipe: buildOwnRecipe(file),
+          take,
+          timeline: null,
+          isSoundWanted: null,
+        }).then(
+          ({ findings }) => findings.filter(({ state }) => state !== 'met').map(({ row }) => row),
+          (error: Error) => [error.message],
+        );
+        const isAsItShould = unmet.length > 0 === (kind === 'wrong');
+        const row = {
+          kind,
+          file: file.name,
+          verdict: isAsItShould ? 'right' : 'MISTAKEN',
+          unmet: unmet.join(' '),
+        };
+        rows.push(row);
+        tell(row);
+        await rm(made.madePath, { force: true });
+      };
+      for (const [index, file] of wrongFiles.entries())
+        await judge('wrong', file, await makeWrongFile(file, folder, index));
+      for (const [index, file] of rightFiles.entries())
+        await judge('right', file, await makeRightFile(file, folder, index));
+      const count = (kind: string) => rows.filter((row) => row.kind === kind);
+      const mistaken = (kind: string) => count(kind).filter((row) => row.verdict !== 'right').length;
+      return {
+        tables: [
+          {
+            title: 'Sabotage',
+            rows: ['wrong', 'right'].map((kind) => ({
+              kind,
+              files: count(kind).length,
+              mistaken: mistaken(kind),
+            })),
+          },
+        ],
+      };
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  },
+};

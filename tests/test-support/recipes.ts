@@ -1,0 +1,18 @@
+import { createPlainRecipe, keepRange, type Recipe } from '@apodix/core';
+
+/** A plain recipe of one take with some of it changed. */
+export function buildRecipe(
+  changes: {
+    readonly keep?: { readonly startUs: number; readonly finishUs: number };
+    readonly turnDegrees?: Recipe['picture']['turnDegrees'];
+    readonly isMirrored?: boolean;
+    readonly soundGainDb?: number;
+  } = {},
+): Recipe {
+  const plain = keepRange(createPlainRecipe(), changes.keep ?? null);
+  return {
+    ...plain,
+    picture: { turnDegrees: changes.turnDegrees ?? 0, isMirrored: changes.isMirrored ?? false },
+    sound: { gainDb: changes.soundGainDb ?? 0 },
+  };
+}
