@@ -61,8 +61,8 @@ function readFigures(plan: Plan): Figures {
 }
 
 /**
- * What is wrong with how a case is planned: a *must* called met that the plan's own figures break, and a *must* that it
- * falls short of without a word. Empty where nothing is.
+ * What is wrong with how a case is planned: a *must* called met that the plan's own figures break, and a
+ * *must* that it falls short of without a word. Empty where nothing is.
  */
 export function listBreaches(each: Case): string[] {
   const { plan, refusals } = planCase(each);

@@ -83,8 +83,8 @@ const holders: Holders = {
 };
 
 /**
- * Whether a file meets a limit by its plain figures, as docs/limits.md words it and written without the rows of the
- * table; null where these figures do not tell.
+ * Whether a file meets a limit by its plain figures, as docs/limits.md words it and written without the rows
+ * of the table; null where these figures do not tell.
  */
 export function holds(limit: Limit, figures: Figures): boolean | null {
   const hold = holders[limit.kind] as ((each: Limit, own: Figures) => boolean | null) | undefined;

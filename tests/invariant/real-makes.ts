@@ -115,7 +115,10 @@ async function measure(path: string, kind: string): Promise<Figures> {
   };
 }
 
-/** Makes what a case plans and holds it against every *must* that the plan called met. Empty where all is kept. */
+/**
+ * Makes what a case plans and holds it against every *must* that the plan called met. Empty where all is
+ * kept.
+ */
 export async function listBrokenPromises(take: RealTake, each: Case, folder: string): Promise<string[]> {
   const { plan } = planCase(each);
   if (!plan) throw new TypeError('Something was to be planned.');

@@ -1,4 +1,7 @@
-/** One way to go wrong: what is done to picture and sound of the take, and which rows of the proof have to see it. */
+/**
+ * One way to go wrong: what is done to picture and sound of the take, and which rows of the proof have to see
+ * it.
+ */
 export interface WrongFile {
   readonly name: string;
   /** Filters of the picture; frames are passed on one to one unless it says otherwise. */

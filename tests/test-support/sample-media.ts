@@ -16,8 +16,8 @@ export interface ClipOptions {
 const RISING_TONE = 'aevalsrc=0.125*sin(2*PI*(300+60*t)*t):s=48000';
 
 /**
- * A moving, grainy clip with a rising tone, made by FFmpeg directly. Every frame carries its own number as a block
- * pattern.
+ * A moving, grainy clip with a rising tone, made by FFmpeg directly. Every frame carries its own number as a
+ * block pattern.
  */
 export async function makeClip(folder: string, name: string, options: ClipOptions = {}): Promise<string> {
   const {

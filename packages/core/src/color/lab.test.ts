@@ -1,7 +1,10 @@
 import { expect, it } from 'vitest';
 import { convertRgb8ToLab, measureDeltaE } from './lab.ts';
 
-/** Test pairs of Sharma, Wu and Dalal (2005), Color Research and Application 30: both colors and their difference. */
+/**
+ * Test pairs of Sharma, Wu and Dalal (2005), Color Research and Application 30: both colors and their
+ * difference.
+ */
 const pairs = [
   [50, 2.6772, -79.7751, 50, 0, -82.7485, 2.0425],
   [50, 3.1571, -77.2803, 50, 0, -82.7485, 2.8615],

@@ -35,7 +35,9 @@ export function convertRgb8ToLab(red: number, green: number, blue: number): Lab 
 const DEGREE = Math.PI / 180;
 const TWENTY_FIVE_7 = 25 ** 7;
 
-/** Color difference CIEDE2000 (ISO/CIE 11664-6:2014; terms as in Sharma, Wu and Dalal 2005), all weights 1. */
+/**
+ * Color difference CIEDE2000 (ISO/CIE 11664-6:2014; terms as in Sharma, Wu and Dalal 2005), all weights 1.
+ */
 export function measureDeltaE(left: Lab, right: Lab): number {
   const meanChroma = (Math.hypot(left.a, left.b) + Math.hypot(right.a, right.b)) / 2;
   const boost = 0.5 * (1 - Math.sqrt(meanChroma ** 7 / (meanChroma ** 7 + TWENTY_FIVE_7)));

@@ -12,7 +12,9 @@ const HLG_PEAK_NITS = 1000;
 const HLG_GAMMA = 1.2;
 /** Luminance of BT.2020 primaries. */
 const LUMA_2020 = [0.2627, 0.678, 0.0593] as const;
-/** Peak that the curve ends at, relative to 100 cd/m², for hybrid log-gamma and for perceptual quantisation. */
+/**
+ * Peak that the curve ends at, relative to 100 cd/m², for hybrid log-gamma and for perceptual quantisation.
+ */
 const CURVE_PEAK = { hlg: 10, pq: 100 } as const;
 
 /** The filmic curve of J. Hable (GDC 2010), before it is divided by its value at the peak. */
@@ -22,9 +24,10 @@ function bend(value: number): number {
 }
 
 /**
- * How a signal is declared to look on a standard display: eight-bit R, G, B of BT.709. Signals are 0 to 1. Bright
- * ranges are brought to light with reference white at 203 cd/m², their brightest component is bent by the filmic
- * curve, and the result is signalled with BT.709; everything else is only brought to the primaries of BT.709.
+ * How a signal is declared to look on a standard display: eight-bit R, G, B of BT.709. Signals are 0 to 1.
+ * Bright ranges are brought to light with reference white at 203 cd/m², their brightest component is bent by
+ * the filmic curve, and the result is signalled with BT.709; everything else is only brought to the primaries
+ * of BT.709.
  */
 export function buildStandardLook(
   declared: DeclaredColor,

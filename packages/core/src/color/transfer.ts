@@ -1,6 +1,6 @@
 /**
- * Transfer functions between a signal (0 to 1) and light. Each row goes both ways; light is relative to the white
- * of a standard display (1), so that bright-range signals go beyond 1.
+ * Transfer functions between a signal (0 to 1) and light. Each row goes both ways; light is relative to the
+ * white of a standard display (1), so that bright-range signals go beyond 1.
  */
 export interface TransferFunction {
   readonly toLight: (signal: number) => number;
@@ -26,7 +26,10 @@ const HLG_A = 0.17883277;
 const HLG_B = 1 - 4 * HLG_A;
 const HLG_C = 0.5 - HLG_A * Math.log(4 * HLG_A);
 
-/** ITU-R BT.2100-2, table 5: the scene's light of one component, 0 to 1; the display's own system gamma comes after. */
+/**
+ * ITU-R BT.2100-2, table 5: the scene's light of one component, 0 to 1; the display's own system gamma comes
+ * after.
+ */
 const hlg: TransferFunction = {
   toLight: (signal) => (signal <= 0.5 ? signal ** 2 / 3 : (Math.exp((signal - HLG_C) / HLG_A) + HLG_B) / 12),
   toSignal: (light) =>

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { Severity } from './limit.ts';
 
 /**
- * `unknown`: nobody measured it, so it holds back. `person`: no machine can measure it, or the evidence is open; it
- * is left to a person, and said so.
+ * `unknown`: nobody measured it, so it holds back. `person`: no machine can measure it, or the evidence is
+ * open; it is left to a person, and said so.
  */
 export const FindingState = z.enum(['met', 'short', 'unknown', 'person']);
 export type FindingState = z.infer<typeof FindingState>;
@@ -77,7 +77,10 @@ export type ProofFinding = z.infer<typeof ProofFinding>;
 export const Finding = z.discriminatedUnion('of', [LimitFinding, ProofFinding]);
 export type Finding = z.infer<typeof Finding>;
 
-/** Whether the finding holds a file back: a *must* that is short, or that could have been measured and was not. */
+/**
+ * Whether the finding holds a file back: a *must* that is short, or that could have been measured and was
+ * not.
+ */
 export function isHoldingBack(finding: Finding): boolean {
   return finding.severity === 'must' && (finding.state === 'short' || finding.state === 'unknown');
 }

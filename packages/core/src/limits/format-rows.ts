@@ -162,7 +162,8 @@ function checkName(pattern: string, subject: Subject): ReturnType<LimitRow<'file
   const method = 'name of the file, compared with the pattern';
   if (subject.fileName === null) return { state: 'unknown', figure: null, method, reason: 'not named yet' };
   const stem = subject.fileName.replace(/\.[^.]*$/, '');
-  // What the name should be is known only in part: whether it has the form, a person knows whether it is right.
+  // What the name should be is known only in part: whether it has the form, a person knows whether it is
+  // right.
   if (subject.wantedName === null && subject.stage === 'planned')
     return {
       state: 'person',

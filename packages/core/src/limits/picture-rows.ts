@@ -10,7 +10,9 @@ import { describeBounds, trimNumber, writeLines, writePixels, writeRate } from '
 const hasPicture = (subject: Subject) => subject.mediaKind !== 'sound';
 const standsStill = (subject: Subject) => subject.mediaKind === 'photo' || subject.mediaKind === 'document';
 
-/** The edge that a limit speaks of. Lines are the shorter edge: a portrait video of 1080×1920 has 1080 lines. */
+/**
+ * The edge that a limit speaks of. Lines are the shorter edge: a portrait video of 1080×1920 has 1080 lines.
+ */
 export function readEdge(edge: LimitOf<'picture-edge'>['edge'], widthPx: number, heightPx: number): number {
   if (edge === 'width') return widthPx;
   if (edge === 'height') return heightPx;

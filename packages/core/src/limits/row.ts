@@ -40,8 +40,8 @@ export interface Situation {
 }
 
 /**
- * Everything that one kind of limit means. The table in `table.ts` refuses to load without a complete row for every
- * kind.
+ * Everything that one kind of limit means. The table in `table.ts` refuses to load without a complete row for
+ * every kind.
  */
 export interface LimitRow<K extends LimitKind> {
   readonly kind: K;

@@ -43,7 +43,10 @@ export const fileSizeRow: LimitRow<'file-size'> = {
       : byPerson('Check with your teacher: the file is smaller than was asked for.'),
 };
 
-/** An exact length may fall short by this much (a cut is made between frames and coding blocks); it is never exceeded. */
+/**
+ * An exact length may fall short by this much (a cut is made between frames and coding blocks); it is never
+ * exceeded.
+ */
 export const EXACT_ROOM_US = 500_000;
 
 /** "About" widens an exact length by a tenth on both sides. */

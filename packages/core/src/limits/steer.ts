@@ -9,8 +9,8 @@ export interface SteerOptions {
 }
 
 /**
- * What all limits that concern a kind of file leave open, the tightest of each. Every *must* counts; a *should*
- * counts where it leaves something open beside them.
+ * What all limits that concern a kind of file leave open, the tightest of each. Every *must* counts; a
+ * *should* counts where it leaves something open beside them.
  */
 export function readCeilings(
   limits: readonly Limit[],
@@ -53,7 +53,10 @@ export function countFiles(limits: readonly Limit[]): number {
   return Math.max(1, sumOf(counts.filter((limit) => limit.alternative === null)) + Math.max(0, ...ways));
 }
 
-/** Pictures go into a document where a document is the only thing that limits on pictures or documents ask for. */
+/**
+ * Pictures go into a document where a document is the only thing that limits on pictures or documents ask
+ * for.
+ */
 export function isDocumentWanted(limits: readonly Limit[]): boolean {
   const formats = limits.filter(
     (limit): limit is LimitOf<'format'> => limit.kind === 'format' && limit.wanted.length > 0,

@@ -34,7 +34,10 @@ export interface Subject {
   readonly continuity: Continuity | null;
   readonly locationPresent: boolean | null;
   readonly fileName: string | null;
-  /** The name that the pattern wants for this person and piece, without its ending; null where it cannot be told. */
+  /**
+   * The name that the pattern wants for this person and piece, without its ending; null where it cannot be
+   * told.
+   */
   readonly wantedName: string | null;
   /** The slot that it is meant for; null where that is open. */
   readonly slotId: string | null;

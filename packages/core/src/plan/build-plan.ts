@@ -26,9 +26,9 @@ import { judgePlan } from './predict.ts';
 import { refuseSize } from './refuse-size.ts';
 
 /**
- * Turns facts, recipe and limits into the exact output settings and the predicted figures. Pure and deterministic.
- * A *must* that it calls met is met on what is made; what it cannot keep is refused, and what only the made file can
- * tell is called unknown.
+ * Turns facts, recipe and limits into the exact output settings and the predicted figures. Pure and
+ * deterministic. A *must* that it calls met is met on what is made; what it cannot keep is refused, and what
+ * only the made file can tell is called unknown.
  */
 export function buildPlan(input: PlanInput): PlanResult {
   const whole = planWith(input, input.limits);
@@ -203,7 +203,9 @@ const BITS_PER_PIXEL: Readonly<Record<PhotoPlan['container'], number>> = {
   tiff: 24,
   pdf: 3.2,
 };
-/** Below this, at the points that have to stay, only making it tells whether it fits; below that nothing fits. */
+/**
+ * Below this, at the points that have to stay, only making it tells whether it fits; below that nothing fits.
+ */
 const TIGHT_BITS_PER_PIXEL = 2.4;
 const LEAST_BITS_PER_PIXEL = 0.04;
 

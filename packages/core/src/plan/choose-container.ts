@@ -34,7 +34,10 @@ type CodecLists = Pick<
   | 'maxRateHz'
 >;
 
-/** How the picture is coded in a container: what every player knows, and another way only where it is asked for. */
+/**
+ * How the picture is coded in a container: what every player knows, and another way only where it is asked
+ * for.
+ */
 export function chooseVideoCodec(
   container: ContainerId,
   ceilings: Pick<CodecLists, 'wantedVideoCodecs' | 'refusedVideoCodecs'>,

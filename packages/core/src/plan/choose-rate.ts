@@ -1,7 +1,10 @@
 import { RATE_ROOM } from '../limits/picture-rows.ts';
 import { readRate, type Rational } from '../media/facts.ts';
 
-/** Frames a second of a result, and how many frames of the recording make one; null where that is no whole number. */
+/**
+ * Frames a second of a result, and how many frames of the recording make one; null where that is no whole
+ * number.
+ */
 export interface ChosenRate {
   readonly rate: Rational;
   readonly divisor: number | null;
@@ -32,8 +35,8 @@ export function divideRate(rate: Rational, divisor: number): Rational {
 }
 
 /**
- * The rate of the result: the recording's own where that is allowed, else every second or third frame, else the
- * highest common rate in between. No frame is ever shown twice to reach a rate.
+ * The rate of the result: the recording's own where that is allowed, else every second or third frame, else
+ * the highest common rate in between. No frame is ever shown twice to reach a rate.
  */
 export function chooseFrameRate(
   source: Rational,
@@ -43,7 +46,8 @@ export function chooseFrameRate(
   const max = (bounds.maxFrameRate ?? Infinity) * (1 + RATE_ROOM);
   const isInside = (rate: Rational) => readRate(rate) >= min && readRate(rate) <= max;
   const own = { rate: source, divisor: 1 };
-  // What cannot be reached is refused by the row of the limit; the plan then stands at the recording's own rate.
+  // What cannot be reached is refused by the row of the limit; the plan then stands at the recording's own
+  // rate.
   if (readRate(source) < min || isInside(source)) return own;
   const fractions = Array.from({ length: MOST_DIVISOR - 1 }, (_, index) => index + 2).map((divisor) => ({
     rate: divideRate(source, divisor),

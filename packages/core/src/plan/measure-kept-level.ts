@@ -5,8 +5,8 @@ import { measureSoundLevel, type SideMix, type SoundLevel } from '../sound/measu
 import { buildTakeTimeline, listKeptRanges } from './plan-timeline.ts';
 
 /**
- * Level of what a recipe keeps of a take, before its gain: from the blocks of the take; where there are none, that of
- * the whole take. null where it has no sound.
+ * Level of what a recipe keeps of a take, before its gain: from the blocks of the take; where there are none,
+ * that of the whole take. null where it has no sound.
  */
 export function measureKeptLevel(
   facts: MediaFacts,

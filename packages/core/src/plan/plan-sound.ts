@@ -72,8 +72,8 @@ export function planVideoSound(
 }
 
 /**
- * The rate that the limits allow: 44.1 kHz stays where it may, else the first of the list that is allowed. null
- * where the coding has none.
+ * The rate that the limits allow: 44.1 kHz stays where it may, else the first of the list that is allowed.
+ * null where the coding has none.
  */
 export function chooseRate(
   sourceHz: number,

@@ -10,9 +10,9 @@ const MOST_SHARE = 0.7;
 const MOST_LINES = 1080;
 
 /**
- * The size, before turning, of a copy of a take that is written while it is measured and makes the rest faster: as
- * large as the limits allow, where the take is reduced a good deal or is costly to decode. null where the take
- * itself does.
+ * The size, before turning, of a copy of a take that is written while it is measured and makes the rest
+ * faster: as large as the limits allow, where the take is reduced a good deal or is costly to decode. null
+ * where the take itself does.
  */
 export function planWorkingSize(
   video: VideoFacts,

@@ -39,8 +39,8 @@ export const VideoRate = z.object({
   /** Finer than this rate factor is of no use. */
   leastCrf: z.number().min(0).max(51),
   /**
-   * What the samples of the take say: the rate factor that gives `videoBps`, and how many halve the bytes; null where
-   * there are none.
+   * What the samples of the take say: the rate factor that gives `videoBps`, and how many halve the bytes;
+   * null where there are none.
    */
   model: z
     .object({ crf: z.number(), slope: z.number().positive(), sampledShare: z.number().min(0).max(1) })
@@ -52,7 +52,9 @@ export const VideoPlan = z.object({
   kind: z.literal('video'),
   fileName: z.string(),
   container: z.enum(['mp4', 'mov', 'webm']),
-  /** Coded anew; or the coded picture taken over, whole or cut with only the groups at both ends coded anew. */
+  /**
+   * Coded anew; or the coded picture taken over, whole or cut with only the groups at both ends coded anew.
+   */
   method: z.enum(['code', 'cut', 'rewrap']),
   cut: VideoCut,
   rate: VideoRate,

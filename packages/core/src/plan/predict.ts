@@ -83,7 +83,10 @@ export function predictDurationUs(plan: Plan): number | null {
   return plan.kind === 'sound' ? plan.prediction.durationUs : plan.cut.durationUs;
 }
 
-/** The name that the limits want for this person and piece, without ending; null where no limit or no name says. */
+/**
+ * The name that the limits want for this person and piece, without ending; null where no limit or no name
+ * says.
+ */
 export function findWantedName(limits: readonly Limit[], context: NameContext | null): string | null {
   const limit = limits.find((each) => each.kind === 'file-name');
   return limit?.kind === 'file-name' && context ? parseWantedPattern(limit.pattern).fill(context) : null;

@@ -22,8 +22,8 @@ interface Need {
 }
 
 /**
- * Says by bisection on the real budget how long a part would fit at how many lines, and how many bytes all of it
- * would take.
+ * Says by bisection on the real budget how long a part would fit at how many lines, and how many bytes all of
+ * it would take.
  */
 export function refuseSize(
   input: Pick<PlanInput, 'facts' | 'recipe' | 'series'>,

@@ -77,7 +77,10 @@ export function pairColors(
   });
 }
 
-/** Frames of a made file that are wanted in color: those whose source frame is there in color, no more than so many. */
+/**
+ * Frames of a made file that are wanted in color: those whose source frame is there in color, no more than so
+ * many.
+ */
 export function chooseColorFrames(
   sources: readonly (ColorSignatures | null)[],
   timeline: Timeline,

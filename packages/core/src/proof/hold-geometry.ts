@@ -18,9 +18,9 @@ export interface GeometryMatch {
 const UNKNOWNS = 4;
 
 /**
- * Least squares over all points of all pairs: the difference of the two pictures as a sum of what a small zoom and
- * a small shift along each edge would do (optical flow of first order; Lucas and Kanade 1981). Good to a fifth of a
- * point for what is moved by up to two points. null where nothing has edges.
+ * Least squares over all points of all pairs: the difference of the two pictures as a sum of what a small
+ * zoom and a small shift along each edge would do (optical flow of first order; Lucas and Kanade 1981). Good
+ * to a fifth of a point for what is moved by up to two points. null where nothing has edges.
  */
 export function holdGeometry(
   made: ColorSignatures,

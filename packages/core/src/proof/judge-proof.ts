@@ -5,13 +5,18 @@ import { formatDuration } from '../units/duration.ts';
 import { judgeLoudness, judgeSound, judgeStep } from './judge-sound.ts';
 import { unknown, when, type ProofEvidence, type Row } from './proof-evidence.ts';
 
-/** Beyond this the picture is not what the samples promised; below that nothing can be told apart any more. */
+/**
+ * Beyond this the picture is not what the samples promised; below that nothing can be told apart any more.
+ */
 const MOST_CLARITY_LOST = 0.04;
 const LEAST_CLARITY = { mean: 0.55, worst: 0.3 } as const;
 /** Contrast and brightness over the whole file; a wrong range changes contrast by a seventh. */
 const MOST_CONTRAST_CHANGE = 0.09;
 const MOST_SHIFT_LEVELS = 7;
-/** Color differences: coding stays below 2, a wrong range or matrix is 4 and more. Curves for bright ranges differ. */
+/**
+ * Color differences: coding stays below 2, a wrong range or matrix is 4 and more. Curves for bright ranges
+ * differ.
+ */
 const MOST_DELTA_E = { plain: { mean: 3.2, high: 20 }, toneMapped: { mean: 7.5, high: 22 } } as const;
 /** Points at the edge may lie off by this share of the edge: sizes are even, and proportions rounded. */
 const MOST_EDGE_SHARE = 0.008;
@@ -20,7 +25,10 @@ const MOST_LENGTH_OFF_US = 40_000;
 
 const AGAIN = 'Make the file again. If it comes out short again, bring the recording in anew.';
 
-/** Findings of the proof itself, beside those of the limits: whether the file is the recording, and nothing but it. */
+/**
+ * Findings of the proof itself, beside those of the limits: whether the file is the recording, and nothing
+ * but it.
+ */
 export function judgeProof(evidence: ProofEvidence): ProofFinding[] {
   const rows: [ProofRowId, Row | null][] = [
     ['whole', judgeWhole(evidence)],

@@ -3,7 +3,10 @@ import { unknown, when, type ProofEvidence, type Row } from './proof-evidence.ts
 
 /** Sound that is this far from its picture is seen (ITU-R BT.1359-1: 45 ms early; here a third of that). */
 const MOST_OFFSET_US = 15_000;
-/** Coding takes the highest tones away: of noise-like sound up to 1 LU. A wrong gain or a lost side is 3 LU and more. */
+/**
+ * Coding takes the highest tones away: of noise-like sound up to 1 LU. A wrong gain or a lost side is 3 LU
+ * and more.
+ */
 const MOST_LOUDNESS_CHANGE_LU = 1.5;
 /** One side may lose so much against the other; a lost side loses all of it. */
 const MOST_SIDE_CHANGE_DB = 4.5;

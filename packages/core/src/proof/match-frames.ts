@@ -14,7 +14,9 @@ export interface MisplacedFrame {
 export interface FrameMatch {
   /** Frames that both have and that were compared. */
   readonly compared: number;
-  /** Frames that differ from their neighbours by more than coding does, and so can be told apart from them. */
+  /**
+   * Frames that differ from their neighbours by more than coding does, and so can be told apart from them.
+   */
   readonly toldApart: number;
   readonly misplacedCount: number;
   readonly misplaced: readonly MisplacedFrame[];
@@ -39,9 +41,14 @@ export interface MatchInput {
   readonly stance: Stance;
 }
 
-/** Below this a frame does not show the same picture: coding alone hardly goes below 0.97, other pictures below 0.8. */
+/**
+ * Below this a frame does not show the same picture: coding alone hardly goes below 0.97, other pictures
+ * below 0.8.
+ */
 export const LEAST_CORRELATION = 0.9;
-/** A picture whose points differ by less than this (standard deviation, levels) is even: it has no structure. */
+/**
+ * A picture whose points differ by less than this (standard deviation, levels) is even: it has no structure.
+ */
 const EVEN_LEVELS = 2;
 /** Single frames may be brighter or darker by this much, or have this much less or more contrast. */
 const MOST_FRAME_SHIFT = 14;
@@ -51,8 +58,9 @@ const ROUNDING_LEVELS = 0.41;
 /** So many times the noise must two frames lie apart for either to be told from the middle between them. */
 const LEAST_DISTANCE = 5;
 /**
- * A frame that lies this far along the way to a neighbour, and whose difference that explains down to this share, is
- * that neighbour. Coarse coding lags behind slow movement by half the way and more, but leaves more unexplained.
+ * A frame that lies this far along the way to a neighbour, and whose difference that explains down to this
+ * share, is that neighbour. Coarse coding lags behind slow movement by half the way and more, but leaves more
+ * unexplained.
  */
 const SURE_SHARE = 0.8;
 const SURE_REST = 0.25;
@@ -61,7 +69,9 @@ const RUN_FRAMES = 16;
 const RUN_SHARE = 0.6;
 const NEIGHBOURS = 3;
 const MOST_LISTED = 12;
-/** How many frames are looked for far from their place, how far, and what makes another one clearly better. */
+/**
+ * How many frames are looked for far from their place, how far, and what makes another one clearly better.
+ */
 const SUSPECTS = 40;
 const FAR_FRAMES = 240;
 const LEAST_FAR_LEVELS = 1.2;
@@ -223,7 +233,9 @@ function measureDistance(left: Frame, right: Frame): number {
   return Math.sqrt(sum / left.points.length);
 }
 
-/** Frames to look for far from their place: some all along, and those that differ from it more than most do. */
+/**
+ * Frames to look for far from their place: some all along, and those that differ from it more than most do.
+ */
 function listSuspects(distances: Float32Array): number[] {
   const step = Math.max(1, Math.floor(distances.length / SUSPECTS));
   const along = Array.from({ length: distances.length }, (_, output) => output).filter(
@@ -256,9 +268,9 @@ interface Place {
 }
 
 /**
- * Where along the way from the expected source frame to each neighbour a frame lies: projected onto the difference
- * of the two, with what is left over as noise. Two frames are told apart where half their difference is several
- * times what noise adds along that direction.
+ * Where along the way from the expected source frame to each neighbour a frame lies: projected onto the
+ * difference of the two, with what is left over as noise. Two frames are told apart where half their
+ * difference is several times what noise adds along that direction.
  */
 function findPlace(input: {
   readonly frame: Frame;
@@ -326,7 +338,9 @@ function findRuns(leans: Float32Array): Set<number> {
   return found;
 }
 
-/** Where frames are picked by time, a neighbour that is on screen within half a frame of the place will do. */
+/**
+ * Where frames are picked by time, a neighbour that is on screen within half a frame of the place will do.
+ */
 function isAllowed(input: MatchInput, spanIndex: number, output: number, found: number): boolean {
   const { timeline } = input;
   const span = timeline.spans[spanIndex];

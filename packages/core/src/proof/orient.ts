@@ -7,8 +7,8 @@ export interface Stance {
 }
 
 /**
- * For each point of a small picture that was turned and mirrored, the point of the upright one that it shows: row
- * after row, as indices.
+ * For each point of a small picture that was turned and mirrored, the point of the upright one that it shows:
+ * row after row, as indices.
  */
 export function mapPoints(size: SizePx, stance: Stance): Int32Array {
   const { widthPx: w, heightPx: h } = size;

@@ -63,7 +63,9 @@ export function isSameRecipe(left: Recipe, right: Recipe): boolean {
   return writeCanonicalJson(left) === writeCanonicalJson(right);
 }
 
-/** What is kept of a take whose recipe has one stretch; null where all of it is, or where there are several. */
+/**
+ * What is kept of a take whose recipe has one stretch; null where all of it is, or where there are several.
+ */
 export function readKeptRange(recipe: Recipe): TimeRange | null {
   const [span, ...more] = recipe.spans;
   return span && more.length === 0 ? { startUs: span.startUs, finishUs: span.finishUs } : null;

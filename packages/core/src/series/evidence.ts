@@ -18,12 +18,16 @@ export interface ColorSignatures {
   readonly frameIndices: Int32Array;
 }
 
-/** What is kept of a sound for the proof: its level every hundredth of a second on both sides, and its course. */
+/**
+ * What is kept of a sound for the proof: its level every hundredth of a second on both sides, and its course.
+ */
 export interface SoundEvidence {
   /** Presentation time of the first sample from the start of the file. */
   readonly startUs: number;
   readonly sides: 1 | 2;
-  /** Root mean square below 4 kHz of each hundredth of a second, in steps of half a decibel below full scale. */
+  /**
+   * Root mean square below 4 kHz of each hundredth of a second, in steps of half a decibel below full scale.
+   */
   readonly levelLeft: Uint8Array;
   readonly levelRight: Uint8Array;
   /** Both sides mixed to one, 16 bits at `COURSE_RATE_HZ`. */

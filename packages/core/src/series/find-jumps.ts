@@ -11,7 +11,10 @@ const LEAST_GAP_US = 250_000;
 const GAP_FRAMES = 5;
 const MOST_LISTED = 50;
 
-/** Finds cuts and gaps inside a recording: where its whole picture changes at once, and where its frames pause. */
+/**
+ * Finds cuts and gaps inside a recording: where its whole picture changes at once, and where its frames
+ * pause.
+ */
 export function findJumps(frames: FrameTimes, signatures: FrameSignatures | null): Continuity {
   const times = frames.timesUs;
   const gapsUs = times.slice(1).map((timeUs, index) => timeUs - (times[index] ?? 0));

@@ -32,8 +32,8 @@ const MOST_HEADER_BYTES = 65_536;
 const align = (at: number) => Math.ceil(at / ALIGNMENT) * ALIGNMENT;
 
 /**
- * Writes columns of numbers as one blob: eight letters, the length of the header (32 bits, little endian), the
- * header as JSON, then the columns, each on a multiple of eight bytes, little endian.
+ * Writes columns of numbers as one blob: eight letters, the length of the header (32 bits, little endian),
+ * the header as JSON, then the columns, each on a multiple of eight bytes, little endian.
  */
 export function writeSeries(series: SeriesBlob): Uint8Array {
   const entries = Object.entries(series.columns);

@@ -1,7 +1,8 @@
 /**
- * Sound in blocks of a tenth of a second: what loudness (ITU-R BS.1770-4) of any stretch is computed from without
- * decoding again. `power` is the mean square after K-weighting, full scale 1, one column each for the left side,
- * the right side, and both mixed to one ((left + right) / 2); a mono take has the same in all three.
+ * Sound in blocks of a tenth of a second: what loudness (ITU-R BS.1770-4) of any stretch is computed from
+ * without decoding again. `power` is the mean square after K-weighting, full scale 1, one column each for the
+ * left side, the right side, and both mixed to one ((left + right) / 2); a mono take has the same in all
+ * three.
  */
 export interface SoundBlocks {
   readonly blockUs: number;

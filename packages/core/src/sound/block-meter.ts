@@ -6,7 +6,10 @@ import { buildPeakPhases, PEAK_TAPS } from './true-peak.ts';
 const LEAST_FLAT_SAMPLES = 3;
 /** From here on a sample is at full scale: the last step of 16 bits below it. */
 const FULL_SCALE = 32_766 / 32_768;
-/** Between samples the wave rises above the higher of both only where these are this share of the block's highest. */
+/**
+ * Between samples the wave rises above the higher of both only where these are this share of the block's
+ * highest.
+ */
 const LEAST_PEAK_SHARE = 0.6;
 
 /** State of one filtered side. */
@@ -42,8 +45,8 @@ class WeightedSide {
 }
 
 /**
- * Measures sound as it comes, in blocks of a tenth of a second: power after K-weighting, true peak, flat tops.
- * Samples are interleaved 32-bit floats of one side or two, full scale 1.
+ * Measures sound as it comes, in blocks of a tenth of a second: power after K-weighting, true peak, flat
+ * tops. Samples are interleaved 32-bit floats of one side or two, full scale 1.
  */
 export class BlockMeter {
   readonly #sides: 1 | 2;

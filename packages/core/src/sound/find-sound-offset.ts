@@ -24,8 +24,8 @@ export interface SoundOffsetInput {
 }
 
 /**
- * How much later it sounds, and whether it fits as well at other places too, as a steady tone does at every period; or
- * that one of both is silent there; or that they are different sounds.
+ * How much later it sounds, and whether it fits as well at other places too, as a steady tone does at every
+ * period; or that one of both is silent there; or that they are different sounds.
  */
 export type SoundOffset =
   | {
@@ -38,8 +38,9 @@ export type SoundOffset =
   | { readonly state: 'silent' };
 
 /**
- * How much later a stretch of `made` sounds than the same of `source`, by the highest normalised cross-correlation
- * within `maxUs` either way; of places that fit alike (a periodic sound) the one nearest to none.
+ * How much later a stretch of `made` sounds than the same of `source`, by the highest normalised
+ * cross-correlation within `maxUs` either way; of places that fit alike (a periodic sound) the one nearest to
+ * none.
  */
 export function findSoundOffset(input: SoundOffsetInput): SoundOffset {
   const { source, sourceFrom, made, madeFrom, count, rateHz } = input;

@@ -8,8 +8,9 @@ export interface Biquad {
 }
 
 /**
- * Both filters of K-weighting (ITU-R BS.1770-4 annex 1) for any sampling rate. The standard gives coefficients for
- * 48 kHz; these analogue parameters reproduce them and are brought to other rates by the bilinear transform.
+ * Both filters of K-weighting (ITU-R BS.1770-4 annex 1) for any sampling rate. The standard gives
+ * coefficients for 48 kHz; these analogue parameters reproduce them and are brought to other rates by the
+ * bilinear transform.
  */
 export function designKWeighting(rateHz: number): readonly [Biquad, Biquad] {
   return [designShelf(rateHz), designHighPass(rateHz)];

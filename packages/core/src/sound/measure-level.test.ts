@@ -9,7 +9,9 @@ interface Part {
   readonly hz?: number;
 }
 
-/** Sines on both sides alike, one part after another, as EBU Tech 3341 and 3342 describe their test signals. */
+/**
+ * Sines on both sides alike, one part after another, as EBU Tech 3341 and 3342 describe their test signals.
+ */
 function measure(parts: readonly Part[], rate = RATE) {
   const meter = new BlockMeter(rate, 2, 0);
   for (const { seconds, dbfs, hz = 1000 } of parts) {

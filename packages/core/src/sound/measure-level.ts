@@ -20,7 +20,10 @@ export interface SoundLevel {
 const GATING_BLOCKS = 4;
 const ABSOLUTE_GATE_LUFS = -70;
 const RELATIVE_GATE_LU = -10;
-/** EBU Tech 3342: short-term loudness over three seconds, a gate of its own, from the 10th to the 95th percentile. */
+/**
+ * EBU Tech 3342: short-term loudness over three seconds, a gate of its own, from the 10th to the 95th
+ * percentile.
+ */
 const RANGE_BLOCKS = 30;
 const RANGE_GATE_LU = -20;
 const RANGE_PERCENTILES = [0.1, 0.95] as const;
@@ -28,8 +31,8 @@ const RANGE_PERCENTILES = [0.1, 0.95] as const;
 const toLufs = (power: number) => -0.691 + 10 * Math.log10(Math.max(power, 1e-12));
 
 /**
- * Level of the given stretches, in order, as if they stood behind one another; all of the sound without any. Blocks
- * that lie at least half inside a stretch count.
+ * Level of the given stretches, in order, as if they stood behind one another; all of the sound without any.
+ * Blocks that lie at least half inside a stretch count.
  */
 export function measureSoundLevel(
   blocks: SoundBlocks,
@@ -66,7 +69,9 @@ function readPower(blocks: SoundBlocks, index: number, mix: SideMix): number {
   return blocks.sides === 1 ? left : left + right;
 }
 
-/** Means over so many blocks, from each block on; none of what is shorter: neither figure is defined for that. */
+/**
+ * Means over so many blocks, from each block on; none of what is shorter: neither figure is defined for that.
+ */
 function average(power: readonly number[], count: number): number[] {
   const means: number[] = [];
   let sum = 0;

@@ -3,9 +3,9 @@ export const PEAK_TAPS = 12;
 const OVERSAMPLING = 4;
 
 /**
- * Weights that give the three points between two samples (ITU-R BS.1770-4 annex 2 asks for four times as many): a
- * sinc under a Kaiser window, one set a phase, each summing to 1. The first weight belongs to the sample five
- * before the left one.
+ * Weights that give the three points between two samples (ITU-R BS.1770-4 annex 2 asks for four times as
+ * many): a sinc under a Kaiser window, one set a phase, each summing to 1. The first weight belongs to the
+ * sample five before the left one.
  */
 export function buildPeakPhases(): readonly Float64Array[] {
   const half = PEAK_TAPS / 2;

@@ -40,7 +40,9 @@ export interface TimelineSpan {
   readonly join: 'start' | 'cut';
 }
 
-/** What stands at one frame of the result: a frame of a source, two of them mixed, or a picture that is drawn. */
+/**
+ * What stands at one frame of the result: a frame of a source, two of them mixed, or a picture that is drawn.
+ */
 export type TimelineEntry =
   | { readonly kind: 'frame'; readonly source: number; readonly frame: number }
   | {
@@ -52,8 +54,8 @@ export type TimelineEntry =
   | { readonly kind: 'drawn' };
 
 /**
- * Which source frame and which stretch of sound stands at each moment of the result: one table for the plan, the
- * maker and the proof.
+ * Which source frame and which stretch of sound stands at each moment of the result: one table for the plan,
+ * the maker and the proof.
  */
 export interface Timeline {
   readonly rate: Rational | null;
@@ -66,10 +68,10 @@ export interface Timeline {
 }
 
 /**
- * Builds the timeline. Spans are moved to whole frames of their source, each end to the nearest, and kept inside
- * the take. Where the result has the source's own constant rate, each frame is shown once; at a whole fraction of
- * it, every second or third; otherwise a frame of the result shows what is on screen in its middle. Throws a
- * `RangeError` for a span of a source that is not there or that lies after its end.
+ * Builds the timeline. Spans are moved to whole frames of their source, each end to the nearest, and kept
+ * inside the take. Where the result has the source's own constant rate, each frame is shown once; at a whole
+ * fraction of it, every second or third; otherwise a frame of the result shows what is on screen in its
+ * middle. Throws a `RangeError` for a span of a source that is not there or that lies after its end.
  */
 export function buildTimeline(input: TimelineInput): Timeline {
   const { recipe, sources, rate } = input;

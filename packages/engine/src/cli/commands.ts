@@ -241,8 +241,8 @@ async function offersCommand(
 }
 
 /**
- * With `--source` the whole proof of a file that anybody may have made from it; without, only what the limits ask
- * of the file itself.
+ * With `--source` the whole proof of a file that anybody may have made from it; without, only what the limits
+ * ask of the file itself.
  */
 async function proveCommand(
   file: string,

@@ -30,8 +30,8 @@ export function rasterizeFirstPage(path: string, longEdgePx: number): Promise<Bu
 }
 
 /**
- * Draws every page small: what can be drawn can be read. Gives how many there are, and all of them one after another
- * as R, G and B of eight bits at the given size, in base64.
+ * Draws every page small: what can be drawn can be read. Gives how many there are, and all of them one after
+ * another as R, G and B of eight bits at the given size, in base64.
  */
 export function drawPagesSmall(path: string, size: SizePx): Promise<{ count: number; rgb: string }> {
   return withTemporaryFolder(tmpdir(), async (folder) => {

@@ -122,7 +122,9 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
 /** Points that are kept between one try and the next; what goes beyond is opened again each time. */
 const MOST_HELD_BYTES = 256_000_000;
 
-/** Opens pictures one after another, so that a document of many pages takes no more memory than one of a few. */
+/**
+ * Opens pictures one after another, so that a document of many pages takes no more memory than one of a few.
+ */
 function holdPoints(scale: number): (picture: PdfPicture) => Promise<Points> {
   const held = new Map<PDFRef, Points>();
   let heldBytes = 0;
@@ -236,8 +238,9 @@ const EMBEDDED_FILE = PDFName.of('EmbeddedFile');
 const PRIVATE_KEYS = [METADATA, PDFName.of('PieceInfo'), PDFName.of('AF'), PDFName.of('EF')];
 
 /**
- * Takes out who wrote it and with what: the information dictionary, every metadata stream (ISO 32000-1, 14.3), files
- * that are attached (7.11.4), and then every object that nothing leads to any more, whose bytes would stay otherwise.
+ * Takes out who wrote it and with what: the information dictionary, every metadata stream (ISO 32000-1,
+ * 14.3), files that are attached (7.11.4), and then every object that nothing leads to any more, whose bytes
+ * would stay otherwise.
  */
 function removePrivateData(document: PDFDocument): void {
   const { context } = document;

@@ -29,12 +29,15 @@ export interface MeasuredRate {
   readonly kind: 'constant' | 'variable';
 }
 
-/** A last frame that is on screen for longer than so many others is held: the rate is not constant to the end. */
+/**
+ * A last frame that is on screen for longer than so many others is held: the rate is not constant to the end.
+ */
 const HELD_FRAMES = 1.5;
 
 /**
- * Tells from frame times alone whether the rate is constant and what it is (headers lie). Constant: every gap lies
- * within 1.1 ms (rounding of coarse time bases) plus 3 % of the usual one, and the last frame is not held.
+ * Tells from frame times alone whether the rate is constant and what it is (headers lie). Constant: every gap
+ * lies within 1.1 ms (rounding of coarse time bases) plus 3 % of the usual one, and the last frame is not
+ * held.
  */
 export function measureFrameRate(frames: FrameTimes, headerRate: Rational | null): MeasuredRate {
   const { rate, kind } = measureGaps(frames.timesUs, headerRate);

@@ -41,7 +41,10 @@ export interface InspectOptions {
   readonly signal?: AbortSignal;
   readonly onShare?: (share: number) => void;
   readonly buildExtras?: (known: KnownEarly) => DecodeExtras;
-  /** A made file is held to what was planned: that less is there than its index says is told by the proof, not refused. */
+  /**
+   * A made file is held to what was planned: that less is there than its index says is told by the proof, not
+   * refused.
+   */
   readonly isProof?: boolean;
 }
 

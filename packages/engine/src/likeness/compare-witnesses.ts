@@ -17,8 +17,8 @@ export interface FrameLikeness {
 }
 
 /**
- * How the made file is compared, while it is decoded for its proof, with the frames of the cut source that were kept
- * while it was made: `numbers` are the frames that `readLikeness` then finds in the log.
+ * How the made file is compared, while it is decoded for its proof, with the frames of the cut source that
+ * were kept while it was made: `numbers` are the frames that `readLikeness` then finds in the log.
  */
 export function planWitnessComparison(
   cut: Pick<VideoCut, 'frameCount'>,
@@ -61,7 +61,10 @@ export function planWitnessComparison(
   };
 }
 
-/** Likeness by frame, from the log that a comparison left in its folder. Throws `PROOF_FAILED` where it left none. */
+/**
+ * Likeness by frame, from the log that a comparison left in its folder. Throws `PROOF_FAILED` where it left
+ * none.
+ */
 export async function readLikeness(folder: string, numbers: readonly number[]): Promise<FrameLikeness[]> {
   const log = await readFile(join(folder, LOG), 'utf8').catch((cause: unknown) => {
     throw new ApodixError('PROOF_FAILED', { detail: 'Nothing was compared.', cause });

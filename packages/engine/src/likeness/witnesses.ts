@@ -2,7 +2,10 @@ import { measureFramesUs, type VideoCut } from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
 import { writeKeptFrames } from './kept-frames.ts';
 
-/** Frames of the cut source that were kept without loss while the file was made, to tell how clear it came out. */
+/**
+ * Frames of the cut source that were kept without loss while the file was made, to tell how clear it came
+ * out.
+ */
 export interface Witnesses {
   /** In the order of the output: of each file the kept frames from `first` up to before `last` count. */
   readonly files: readonly { readonly path: string; readonly first: number; readonly last: number }[];

@@ -14,9 +14,15 @@ import type { PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
 const RUN_UP_US = 3_000_000;
-/** Before a chunk in the middle of a take of constant rate less will do: only time stamps have to be found again. */
+/**
+ * Before a chunk in the middle of a take of constant rate less will do: only time stamps have to be found
+ * again.
+ */
 const SHORT_RUN_UP_US = 700_000;
-/** How far beyond a keyframe to seek so that demuxers that step back by their reordering delay still land on it. */
+/**
+ * How far beyond a keyframe to seek so that demuxers that step back by their reordering delay still land on
+ * it.
+ */
 const BEYOND_KEYFRAME_US = 160_000;
 /** A last frame may be shown for so many frames of the result. */
 const MOST_HELD_FRAMES = 3000;
@@ -43,8 +49,8 @@ export interface PictureCut {
 export const CUT_PAD = 'cut';
 
 /**
- * The frame-exact cut that the timeline describes: each stretch is read from a little before its first frame, its
- * frames are counted off from there, and all are brought to the size and stance of the result.
+ * The frame-exact cut that the timeline describes: each stretch is read from a little before its first frame,
+ * its frames are counted off from there, and all are brought to the size and stance of the result.
  */
 export function buildPictureCut(input: CutInput): PictureCut {
   const { cut, timeline } = input;

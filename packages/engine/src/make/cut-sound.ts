@@ -24,8 +24,9 @@ export function measureSamples(
 }
 
 /**
- * The sound of every stretch of the timeline, cut to the sample, filled with silence where it starts late or ends
- * early, joined, and exactly `sampleCount` samples long in the end. `firstInput` is the number of its first file.
+ * The sound of every stretch of the timeline, cut to the sample, filled with silence where it starts late or
+ * ends early, joined, and exactly `sampleCount` samples long in the end. `firstInput` is the number of its
+ * first file.
  */
 export function buildSoundCut(input: {
   readonly take: { readonly path: string; readonly facts: MediaFacts };

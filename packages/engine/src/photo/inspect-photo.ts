@@ -11,8 +11,8 @@ import type { PhotoInspected } from './photo-request.ts';
 const SMALL_EDGE = 96;
 
 /**
- * Measures a photograph: upright size, orientation tag, depth, profile, which private data are inside, and a small
- * picture of it. Decodes it whole.
+ * Measures a photograph: upright size, orientation tag, depth, profile, which private data are inside, and a
+ * small picture of it. Decodes it whole.
  */
 export async function inspectPhoto(
   path: string,
@@ -112,7 +112,8 @@ async function readPrivateFacts(path: string, container: string): Promise<Privat
       ),
     };
   } catch (error) {
-    // A picture without a block that it could be told in holds none; a block that cannot be read may hold anything.
+    // A picture without a block that it could be told in holds none; a block that cannot be read may hold
+    // anything.
     const isWithout = error instanceof Error && /Unknown file format/i.test(error.message);
     const present = isWithout ? false : null;
     return { captureTime: null, locationPresent: present, deviceSerialPresent: present };

@@ -7,7 +7,10 @@ import { PhotoAnswer, type PhotoRequest } from './photo-request.ts';
 const isSource = import.meta.url.endsWith('.ts');
 const childPath = fileURLToPath(new URL(isSource ? './photo-child.ts' : './photo-child.js', import.meta.url));
 const SECONDS = 180;
-/** Node reserves far more address space than it uses; what it uses is held by its heap and by the pixels allowed. */
+/**
+ * Node reserves far more address space than it uses; what it uses is held by its heap and by the pixels
+ * allowed.
+ */
 const LIMITS = { seconds: SECONDS, memoryBytes: 48_000_000_000, outputBytes: 4_000_000_000 };
 const HEAP_MB = 3072;
 

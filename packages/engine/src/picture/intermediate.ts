@@ -1,6 +1,8 @@
 import { isCostlyToDecode, type SizePx, type VideoFacts } from '@apodix/core';
 
-/** Raised whenever a working copy would come out otherwise; written into it, and looked for when it is opened. */
+/**
+ * Raised whenever a working copy would come out otherwise; written into it, and looked for when it is opened.
+ */
 export const INTERMEDIATE_VERSION = 'apodix-working-copy-2';
 
 /** Lines above which an intermediate keeps no more than this; assignments hardly ever ask for more. */

@@ -2,12 +2,15 @@ import { containerTable, type ClarityEvidence, type MediaFacts, type Timeline } 
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 
-/** Only slices of a picture (ITU-R H.264 table 7-1, types 1 to 5): parameter sets and notes may stand elsewhere. */
+/**
+ * Only slices of a picture (ITU-R H.264 table 7-1, types 1 to 5): parameter sets and notes may stand
+ * elsewhere.
+ */
 const SLICES_ONLY = 'filter_units=pass_types=1-5';
 
 /**
- * How many coded pictures of a file that takes the recording's stream over are byte for byte those of the recording,
- * at the places that the timeline gives them. Nothing is decoded.
+ * How many coded pictures of a file that takes the recording's stream over are byte for byte those of the
+ * recording, at the places that the timeline gives them. Nothing is decoded.
  */
 export async function compareCoded(input: {
   readonly takePath: string;

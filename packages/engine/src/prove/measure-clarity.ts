@@ -18,8 +18,8 @@ const PLACES = 7;
 const EDGE = 33;
 
 /**
- * How clear a file is that somebody else may have made: some frames along it, each held in full size against the
- * source frame that the timeline names (SSIM). Colors of bright ranges go through a table of core's own.
+ * How clear a file is that somebody else may have made: some frames along it, each held in full size against
+ * the source frame that the timeline names (SSIM). Colors of bright ranges go through a table of core's own.
  */
 export async function measureClarity(input: {
   readonly takePath: string;

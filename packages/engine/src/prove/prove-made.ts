@@ -36,7 +36,9 @@ export interface ProveInput {
   readonly madePath: string;
   readonly recipe: Recipe;
   readonly take: ProvenTake;
-  /** The timeline that it was made by; without it that which the recipe gives at the rate of the made file. */
+  /**
+   * The timeline that it was made by; without it that which the recipe gives at the rate of the made file.
+   */
   readonly timeline: Timeline | null;
   /** Whether sound is wanted in it; by the recording where nobody says. */
   readonly isSoundWanted: boolean | null;
@@ -60,8 +62,8 @@ const MOST_COLORS = 240;
 const SAME_RATE = 0.0011;
 
 /**
- * Decodes the whole made file, once, and holds every frame, its colors, and the sound along its whole length against
- * the places that the timeline gives them. It knows nothing of how the file was made.
+ * Decodes the whole made file, once, and holds every frame, its colors, and the sound along its whole length
+ * against the places that the timeline gives them. It knows nothing of how the file was made.
  */
 export async function proveMade(input: ProveInput): Promise<Proof> {
   const { take, recipe } = input;

@@ -34,8 +34,8 @@ export interface TakeProof {
 }
 
 /**
- * The whole proof of a file that anybody may have made, from it and the recording alone: both are decoded once, and
- * the recipe says what of the recording it should be.
+ * The whole proof of a file that anybody may have made, from it and the recording alone: both are decoded
+ * once, and the recipe says what of the recording it should be.
  */
 export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
   const { limits, signal } = input;

@@ -142,7 +142,10 @@ function judgeAnew(row: MadeRow, take: TakeRow | undefined, context: JudgeContex
   ];
 }
 
-/** What is known of the recording that a made file comes from: the kept part as its findings told, else all of it. */
+/**
+ * What is known of the recording that a made file comes from: the kept part as its findings told, else all of
+ * it.
+ */
 export function readOrigin(row: MadeRow, take: TakeRow | undefined): MadeOrigin {
   const told = row.findings.find((finding) => finding.of === 'limit' && finding.kind === 'no-clipping');
   const whole = take?.facts?.sound?.clippedCount ?? null;
@@ -154,7 +157,9 @@ export function readOrigin(row: MadeRow, take: TakeRow | undefined): MadeOrigin 
   };
 }
 
-/** The slot that what is made of a take is meant for: where it is, else the first of its kind that has room. */
+/**
+ * The slot that what is made of a take is meant for: where it is, else the first of its kind that has room.
+ */
 export function findSlotOf(
   work: Pick<Work, 'assignment' | 'parcel' | 'made'>,
   take: Pick<TakeRow, 'id' | 'kind'>,
@@ -191,9 +196,9 @@ export function buildNameContext(work: Pick<Work, 'person' | 'assignment' | 'cou
 const PIPELINE_VERSION = 2;
 
 /**
- * What decides how a file is made, as one hash: take, recipe, choice, what the limits leave open for such a file, and
- * the subject. A name that is wanted, a due time or the like are not part of it, so that a change there makes
- * nothing anew; no series is read for it.
+ * What decides how a file is made, as one hash: take, recipe, choice, what the limits leave open for such a
+ * file, and the subject. A name that is wanted, a due time or the like are not part of it, so that a change
+ * there makes nothing anew; no series is read for it.
  */
 export function hashTake(work: Work, take: TakeRow): string | null {
   const recipe = work.recipes.get(take.id)?.recipe;

@@ -1,5 +1,29 @@
-import { Announcement, Comparison, Fault, Finding, FitChoice, FitSamples, Limits, Material, MediaFacts, ParcelInput, Plan, Receipt, Recipe, RubricRow, Slot, Filmstrip, TakeView } from '@apodix/core';
-import { DataTypes, type Model, type ModelAttributeColumnOptions, type ModelStatic, type Sequelize } from 'sequelize';
+import {
+  Announcement,
+  Comparison,
+  Fault,
+  Finding,
+  FitChoice,
+  FitSamples,
+  Limits,
+  Material,
+  MediaFacts,
+  ParcelInput,
+  Plan,
+  Receipt,
+  Recipe,
+  RubricRow,
+  Slot,
+  Filmstrip,
+  TakeView,
+} from '@apodix/core';
+import {
+  DataTypes,
+  type Model,
+  type ModelAttributeColumnOptions,
+  type ModelStatic,
+  type Sequelize,
+} from 'sequelize';
 import { z } from 'zod';
 import * as rows from './models.ts';
 
@@ -22,66 +46,195 @@ function json(name: string, schema: z.ZodType): ModelAttributeColumnOptions {
     allowNull: true,
     get(this: Model): unknown {
       const raw: unknown = this.getDataValue(name as never);
-      return raw === null || raw === undefined ? null : schema.parse(typeof raw === 'string' ? JSON.parse(raw) : raw);
+      return raw === null || raw === undefined
+        ? null
+        : schema.parse(typeof raw === 'string' ? JSON.parse(raw) : raw);
     },
     set(this: Model, value: unknown): void {
-      this.setDataValue(name as never, (value === null || value === undefined ? null : JSON.stringify(schema.parse(value))) as never);
+      this.setDataValue(
+        name as never,
+        (value === null || value === undefined ? null : JSON.stringify(schema.parse(value))) as never,
+      );
     },
   };
 }
 
 const FrozenParcel = z.object({
   parcel: ParcelInput,
-  files: z.array(z.object({ slotId: z.string(), slotLabel: z.string(), madeId: z.string(), fileName: z.string(), sizeBytes: z.int(), sha256: z.string(), mimeType: z.string(), findings: z.array(Finding) })),
+  files: z.array(
+    z.object({
+      slotId: z.string(),
+      slotLabel: z.string(),
+      madeId: z.string(),
+      fileName: z.string(),
+      sizeBytes: z.int(),
+      sha256: z.string(),
+      mimeType: z.string(),
+      findings: z.array(Finding),
+    }),
+  ),
 });
 
-const StoredMoment = z.object({ atUs: z.int(), ssim: z.number(), sourceSha256: z.string(), madeSha256: z.string() });
+const StoredMoment = z.object({
+  atUs: z.int(),
+  ssim: z.number(),
+  sourceSha256: z.string(),
+  madeSha256: z.string(),
+});
 
 const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
-  [rows.PersonRow, 'people', { id, displayName: text, firstName: text, surname: text, candidateNumber: textOrNull, role: text }],
+  [
+    rows.PersonRow,
+    'people',
+    { id, displayName: text, firstName: text, surname: text, candidateNumber: textOrNull, role: text },
+  ],
   [rows.CourseRow, 'courses', { id, title: text, subject: text }],
-  [rows.EnrolmentRow, 'enrolments', { personId: id, courseId: id, role: { ...text, primaryKey: true }, groupName: textOrNull }],
-  [rows.BriefRow, 'briefs', { personId: id, assignmentId: id, limits: json('limits', Limits), instructions: textOrNull }],
+  [
+    rows.EnrolmentRow,
+    'enrolments',
+    { personId: id, courseId: id, role: { ...text, primaryKey: true }, groupName: textOrNull },
+  ],
+  [
+    rows.BriefRow,
+    'briefs',
+    { personId: id, assignmentId: id, limits: json('limits', Limits), instructions: textOrNull },
+  ],
   [rows.CalendarRow, 'calendars', { personId: id, token: text }],
   [rows.SessionRow, 'sessions', { tokenHash: id, personId: text, expiresAt: moment }],
   [
     rows.AssignmentRow,
     'assignments',
     {
-      id, kind: text, courseId: textOrNull, ownerId: textOrNull, title: text, instructions: text, limits: json('limits', Limits), slots: json('slots', z.array(Slot)), materials: json('materials', z.array(Material)),
-      rubric: json('rubric', z.array(RubricRow)), points: realOrNull, attemptsAllowed: realOrNull, isLateAllowed: flag, setAt: moment, dueAt: momentOrNull, coverSha256: textOrNull, dueByGroup: json('dueByGroup', Announcement.shape.dueByGroup),
+      id,
+      kind: text,
+      courseId: textOrNull,
+      ownerId: textOrNull,
+      title: text,
+      instructions: text,
+      limits: json('limits', Limits),
+      slots: json('slots', z.array(Slot)),
+      materials: json('materials', z.array(Material)),
+      rubric: json('rubric', z.array(RubricRow)),
+      points: realOrNull,
+      attemptsAllowed: realOrNull,
+      isLateAllowed: flag,
+      setAt: moment,
+      dueAt: momentOrNull,
+      coverSha256: textOrNull,
+      dueByGroup: json('dueByGroup', Announcement.shape.dueByGroup),
     },
   ],
   [
     rows.TakeRow,
     'takes',
     {
-      id, personId: text, assignmentId: text, name: text, sha256: text, sizeBytes: whole, state: text, kind: textOrNull, isChosen: flag, isShaped: flag, facts: json('facts', MediaFacts), filmstrip: json('filmstrip', Filmstrip),
+      id,
+      personId: text,
+      assignmentId: text,
+      name: text,
+      sha256: text,
+      sizeBytes: whole,
+      state: text,
+      kind: textOrNull,
+      isChosen: flag,
+      isShaped: flag,
+      facts: json('facts', MediaFacts),
+      filmstrip: json('filmstrip', Filmstrip),
       choice: json('choice', FitChoice),
       seriesSha256: textOrNull,
       evidenceSha256: textOrNull,
-      proposal: json('proposal', TakeView.shape.proposal), fault: json('fault', Fault), proxySha256: textOrNull, stripSha256: textOrNull, posterSha256: textOrNull, intermediateSha256: textOrNull, samples: json('samples', FitSamples), createdAt: moment,
+      proposal: json('proposal', TakeView.shape.proposal),
+      fault: json('fault', Fault),
+      proxySha256: textOrNull,
+      stripSha256: textOrNull,
+      posterSha256: textOrNull,
+      intermediateSha256: textOrNull,
+      samples: json('samples', FitSamples),
+      createdAt: moment,
     },
   ],
-  [rows.RecipeRow, 'recipes', { takeId: id, version: { ...whole, primaryKey: true }, recipe: json('recipe', Recipe), createdAt: moment }],
+  [
+    rows.RecipeRow,
+    'recipes',
+    {
+      takeId: id,
+      version: { ...whole, primaryKey: true },
+      recipe: json('recipe', Recipe),
+      createdAt: moment,
+    },
+  ],
   [
     rows.MadeRow,
     'made_files',
-    { id, takeId: text, personId: text, assignmentId: text, fileName: text, sha256: text, sizeBytes: whole, facts: json('facts', MediaFacts), findings: json('findings', z.array(Finding)), plan: json('plan', Plan), inputHash: text, comparison: json('comparison', Comparison), moments: json('moments', z.array(StoredMoment)), posterSha256: textOrNull, createdAt: moment },
+    {
+      id,
+      takeId: text,
+      personId: text,
+      assignmentId: text,
+      fileName: text,
+      sha256: text,
+      sizeBytes: whole,
+      facts: json('facts', MediaFacts),
+      findings: json('findings', z.array(Finding)),
+      plan: json('plan', Plan),
+      inputHash: text,
+      comparison: json('comparison', Comparison),
+      moments: json('moments', z.array(StoredMoment)),
+      posterSha256: textOrNull,
+      createdAt: moment,
+    },
   ],
   [rows.ParcelRow, 'parcels', { personId: id, assignmentId: id, parcel: json('parcel', ParcelInput) }],
-  [rows.HandInRow, 'hand_ins', { id, personId: text, assignmentId: text, attempt: whole, state: text, frozen: json('frozen', FrozenParcel), deliveryKey: text, fault: json('fault', Fault), createdAt: moment, receivedAt: momentOrNull, receiptId: textOrNull }],
-  [rows.ReceiptRow, 'receipts', { id, handInId: text, personId: text, assignmentId: text, receipt: json('receipt', Receipt) }],
+  [
+    rows.HandInRow,
+    'hand_ins',
+    {
+      id,
+      personId: text,
+      assignmentId: text,
+      attempt: whole,
+      state: text,
+      frozen: json('frozen', FrozenParcel),
+      deliveryKey: text,
+      fault: json('fault', Fault),
+      createdAt: moment,
+      receivedAt: momentOrNull,
+      receiptId: textOrNull,
+    },
+  ],
+  [
+    rows.ReceiptRow,
+    'receipts',
+    { id, handInId: text, personId: text, assignmentId: text, receipt: json('receipt', Receipt) },
+  ],
   [rows.FeedbackRow, 'feedback', { handInId: id, text, points: realOrNull, createdAt: moment }],
   [
     rows.JobRow,
     'jobs',
     {
-      id, kind: text, personId: text, takeId: textOrNull, assignmentId: textOrNull, state: text, stage: text, share: real, secondsLeft: realOrNull, attempts: whole, leaseUntil: momentOrNull, isCancelRequested: flag,
-      input: json('input', z.unknown()), inputHash: text, fault: json('fault', Fault), createdAt: moment,
+      id,
+      kind: text,
+      personId: text,
+      takeId: textOrNull,
+      assignmentId: textOrNull,
+      state: text,
+      stage: text,
+      share: real,
+      secondsLeft: realOrNull,
+      attempts: whole,
+      leaseUntil: momentOrNull,
+      isCancelRequested: flag,
+      input: json('input', z.unknown()),
+      inputHash: text,
+      fault: json('fault', Fault),
+      createdAt: moment,
     },
   ],
-  [rows.AuditRow, 'audit_events', { id, personId: text, assignmentId: textOrNull, what: text, createdAt: moment }],
+  [
+    rows.AuditRow,
+    'audit_events',
+    { id, personId: text, assignmentId: textOrNull, what: text, createdAt: moment },
+  ],
 ];
 
 /**
@@ -90,6 +243,10 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
 export function bindTables(sequelize: Sequelize): void {
   for (const [model, tableName, columns] of tables) {
     const own = Object.fromEntries(Object.entries(columns).map(([name, column]) => [name, { ...column }]));
-    (model as unknown as { init: (columns: Columns, options: object) => void }).init(own, { sequelize, tableName, timestamps: false });
+    (model as unknown as { init: (columns: Columns, options: object) => void }).init(own, {
+      sequelize,
+      tableName,
+      timestamps: false,
+    });
   }
 }

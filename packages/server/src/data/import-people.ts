@@ -18,7 +18,11 @@ export async function importPeople(sequelize: Sequelize, path: string): Promise<
     for (const person of people) await PersonRow.upsert(person, { transaction });
     for (const course of courses) await CourseRow.upsert(course, { transaction });
     for (const { group, ...where } of enrolments) {
-      const [row] = await EnrolmentRow.findOrCreate({ where, defaults: { ...where, groupName: group }, transaction });
+      const [row] = await EnrolmentRow.findOrCreate({
+        where,
+        defaults: { ...where, groupName: group },
+        transaction,
+      });
       if (row.groupName !== group) await row.update({ groupName: group }, { transaction });
     }
   });

@@ -1,4 +1,22 @@
-import type { Announcement, Comparison, Fault, Finding, FitSamples, JobKind, Limits, MediaFacts, MediaKind, ParcelInput, Plan, Receipt, Recipe, Role, Filmstrip, FitChoice, TakeView } from '@apodix/core';
+import type {
+  Announcement,
+  Comparison,
+  Fault,
+  Finding,
+  FitSamples,
+  JobKind,
+  Limits,
+  MediaFacts,
+  MediaKind,
+  ParcelInput,
+  Plan,
+  Receipt,
+  Recipe,
+  Role,
+  Filmstrip,
+  FitChoice,
+  TakeView,
+} from '@apodix/core';
 import { Model, type CreationOptional, type InferAttributes, type InferCreationAttributes } from 'sequelize';
 
 /**

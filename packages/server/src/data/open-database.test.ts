@@ -12,7 +12,23 @@ let sequelize: Sequelize;
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-data-'));
   sequelize = await openDatabase(folder);
-  await writeFile(join(folder, 'people.json'), JSON.stringify({ people: [{ id: 'ann', displayName: 'Ann', firstName: 'Ann', surname: 'A', candidateNumber: null, role: 'student' }], courses: [{ id: 'm', title: 'M', subject: 'music' }], enrolments: [{ personId: 'ann', courseId: 'm', role: 'student' }] }));
+  await writeFile(
+    join(folder, 'people.json'),
+    JSON.stringify({
+      people: [
+        {
+          id: 'ann',
+          displayName: 'Ann',
+          firstName: 'Ann',
+          surname: 'A',
+          candidateNumber: null,
+          role: 'student',
+        },
+      ],
+      courses: [{ id: 'm', title: 'M', subject: 'music' }],
+      enrolments: [{ personId: 'ann', courseId: 'm', role: 'student' }],
+    }),
+  );
   await importPeople(sequelize, join(folder, 'people.json'));
 });
 afterEach(async () => {
@@ -20,7 +36,25 @@ afterEach(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-const buildAssignment = () => ({ id: 'x', kind: 'course' as const, courseId: 'm', ownerId: null, title: 'X', instructions: '', limits: [], slots: [], materials: [], rubric: [], points: null, attemptsAllowed: null, isLateAllowed: true, setAt: new Date(), dueAt: null, coverSha256: null, dueByGroup: [] });
+const buildAssignment = () => ({
+  id: 'x',
+  kind: 'course' as const,
+  courseId: 'm',
+  ownerId: null,
+  title: 'X',
+  instructions: '',
+  limits: [],
+  slots: [],
+  materials: [],
+  rubric: [],
+  points: null,
+  attemptsAllowed: null,
+  isLateAllowed: true,
+  setAt: new Date(),
+  dueAt: null,
+  coverSha256: null,
+  dueByGroup: [],
+});
 
 describe('the database', () => {
   it('is in WAL mode and opens again on the same file', async () => {
@@ -44,12 +78,20 @@ describe('the database', () => {
   });
 
   it('refuses rows that point nowhere', async () => {
-    await expect(ParcelRow.create({ personId: 'ann', assignmentId: 'none', parcel: { text: { note: '', participants: '', isOwnWork: false }, items: [] } })).rejects.toThrow(/FOREIGN KEY/);
+    await expect(
+      ParcelRow.create({
+        personId: 'ann',
+        assignmentId: 'none',
+        parcel: { text: { note: '', participants: '', isOwnWork: false }, items: [] },
+      }),
+    ).rejects.toThrow(/FOREIGN KEY/);
   });
 
   it('parses JSON columns on the way in and on the way out', async () => {
     await AssignmentRow.create(buildAssignment());
-    expect(() => AssignmentRow.build({ ...buildAssignment(), limits: [{ kind: 'nonsense' }] as never })).toThrow();
+    expect(() =>
+      AssignmentRow.build({ ...buildAssignment(), limits: [{ kind: 'nonsense' }] as never }),
+    ).toThrow();
     await sequelize.query(`UPDATE assignments SET limits = '[{"kind":"nonsense"}]'`);
     const row = await AssignmentRow.findByPk('x');
     expect(() => row?.limits).toThrow();
@@ -57,17 +99,59 @@ describe('the database', () => {
 
   it('keeps hand-ins as they are: neither removed nor changed', async () => {
     await AssignmentRow.create(buildAssignment());
-    const frozen = { parcel: { text: { note: '', participants: '', isOwnWork: true }, items: [] }, files: [] };
-    const row = await HandInRow.create({ id: 'h', personId: 'ann', assignmentId: 'x', attempt: 1, state: 'sending', frozen, deliveryKey: 'k', fault: null, createdAt: new Date(), receivedAt: null, receiptId: null });
+    const frozen = {
+      parcel: { text: { note: '', participants: '', isOwnWork: true }, items: [] },
+      files: [],
+    };
+    const row = await HandInRow.create({
+      id: 'h',
+      personId: 'ann',
+      assignmentId: 'x',
+      attempt: 1,
+      state: 'sending',
+      frozen,
+      deliveryKey: 'k',
+      fault: null,
+      createdAt: new Date(),
+      receivedAt: null,
+      receiptId: null,
+    });
     await row.update({ state: 'received' });
-    await expect(row.destroy()).rejects.toMatchObject({ parent: { message: expect.stringContaining('hand-ins are kept') as string } });
-    await expect(row.update({ frozen: { ...frozen, parcel: { ...frozen.parcel, text: { note: 'other', participants: '', isOwnWork: true } } } })).rejects.toMatchObject({ parent: { message: expect.stringContaining('frozen') as string } });
+    await expect(row.destroy()).rejects.toMatchObject({
+      parent: { message: expect.stringContaining('hand-ins are kept') as string },
+    });
+    await expect(
+      row.update({
+        frozen: {
+          ...frozen,
+          parcel: { ...frozen.parcel, text: { note: 'other', participants: '', isOwnWork: true } },
+        },
+      }),
+    ).rejects.toMatchObject({ parent: { message: expect.stringContaining('frozen') as string } });
     await expect(AssignmentRow.destroy({ where: { id: 'x' } })).rejects.toThrow(/FOREIGN KEY/);
   });
 
   it('removes the takes of a person who goes', async () => {
     await AssignmentRow.create(buildAssignment());
-    await TakeRow.create({ id: 't', personId: 'ann', assignmentId: 'x', name: 'n', sha256: 's', sizeBytes: 1, state: 'inspecting', kind: null, isChosen: false, isShaped: false, facts: null, proposal: null, fault: null, proxySha256: null, stripSha256: null, posterSha256: null, createdAt: new Date() });
+    await TakeRow.create({
+      id: 't',
+      personId: 'ann',
+      assignmentId: 'x',
+      name: 'n',
+      sha256: 's',
+      sizeBytes: 1,
+      state: 'inspecting',
+      kind: null,
+      isChosen: false,
+      isShaped: false,
+      facts: null,
+      proposal: null,
+      fault: null,
+      proxySha256: null,
+      stripSha256: null,
+      posterSha256: null,
+      createdAt: new Date(),
+    });
     await PersonRow.destroy({ where: { id: 'ann' } });
     expect(await TakeRow.count()).toBe(0);
   });

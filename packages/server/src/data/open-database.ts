@@ -16,7 +16,12 @@ const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fi
  * form.
  */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {
-  const sequelize = new Sequelize({ dialect: 'sqlite', storage: join(dataFolder, 'apodix.sqlite'), logging: false, retry: { match: [/SQLITE_BUSY/], max: 5 } });
+  const sequelize = new Sequelize({
+    dialect: 'sqlite',
+    storage: join(dataFolder, 'apodix.sqlite'),
+    logging: false,
+    retry: { match: [/SQLITE_BUSY/], max: 5 },
+  });
   try {
     await sequelize.query('PRAGMA journal_mode = WAL');
     await sequelize.query('PRAGMA synchronous = FULL');

@@ -7,7 +7,10 @@ export interface SignStates {
   readonly proven: FindingState | 'open';
 }
 
-/** What the sign shows of some findings: each bar from those of its own stage, *musts* and rows of the proof alone. */
+/**
+ * What the sign shows of some findings: each bar from those of its own stage, *musts* and rows of the proof
+ * alone.
+ */
 export function readSign(findings: readonly Pick<Finding, 'stage' | 'state' | 'severity'>[]): SignStates {
   const at = (stage: Finding['stage']) => {
     const own = findings.filter((finding) => finding.stage === stage && finding.severity === 'must');

@@ -80,7 +80,9 @@ export function buildPlanInput(
   };
 }
 
-/** The slot that what is made of a take is meant for: where it is, else the first of its kind that has room. */
+/**
+ * The slot that what is made of a take is meant for: where it is, else the first of its kind that has room.
+ */
 export function findSlotOf(assignment: AssignmentView, take: TakeView): string | null {
   const own = assignment.made.filter((file) => file.takeId === take.id).map((file) => file.id);
   const there = assignment.parcel.items.find((item) => own.includes(item.madeId));

@@ -46,8 +46,9 @@ export function chooseColorStep(video: VideoFacts): number {
 }
 
 /**
- * Leaves a small picture of every frame, and a colored one of some, as a standard display shows them: after the
- * declared matrix, range and transfer function. `colorFrames` names the colored ones; without it every so many.
+ * Leaves a small picture of every frame, and a colored one of some, as a standard display shows them: after
+ * the declared matrix, range and transfer function. `colorFrames` names the colored ones; without it every so
+ * many.
  */
 export function probePictureEvidence(
   video: VideoFacts,

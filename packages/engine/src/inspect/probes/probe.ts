@@ -8,8 +8,8 @@ export interface ProbeOutput {
 }
 
 /**
- * Something that is measured along the one decoding of a file. It takes picture or sound from a pad and ends in
- * outputs that are read as they come.
+ * Something that is measured along the one decoding of a file. It takes picture or sound from a pad and ends
+ * in outputs that are read as they come.
  */
 export interface Probe {
   readonly takes: 'picture' | 'sound';

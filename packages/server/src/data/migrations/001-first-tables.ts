@@ -1,7 +1,9 @@
 import type { Migration } from '../migration.ts';
 
-/** Every table of the first version. Instants are DATETIME and flags TINYINT(1): Sequelize reads the declared type back.
- * Migrations are never changed once they have run anywhere; new ones follow. */
+/**
+ * Every table of the first version. Instants are DATETIME and flags TINYINT(1): Sequelize reads the declared
+ * type back. Migrations are never changed once they have run anywhere; new ones follow.
+ */
 export const firstTables: Migration = {
   name: '001-first-tables',
   statements: [

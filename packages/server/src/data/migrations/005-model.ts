@@ -17,9 +17,9 @@ interface FirstAnalysis {
 }
 
 /**
- * Series leave the rows for blobs, recipes get several sources and spans, what was chosen in Fit stands beside them,
- * plans have their parts, and findings tell of what they are. Takes of before have no evidence yet; it is measured
- * when a file is made from them.
+ * Series leave the rows for blobs, recipes get several sources and spans, what was chosen in Fit stands
+ * beside them, plans have their parts, and findings tell of what they are. Takes of before have no evidence
+ * yet; it is measured when a file is made from them.
  */
 export const model: Migration = {
   name: '005-model',
@@ -46,12 +46,15 @@ const update = (sequelize: Sequelize, transaction: Transaction, sql: string, rep
 async function moveSeries(sequelize: Sequelize, transaction: Transaction, dataFolder: string): Promise<void> {
   const blobs = new DiskBlobStore(join(dataFolder, 'blobs'));
   await mkdir(join(dataFolder, 'blobs'), { recursive: true });
-  const takes = await select(sequelize, transaction, 'SELECT id, facts, analysis FROM takes WHERE analysis IS NOT NULL');
+  const takes = await select(
+    sequelize,
+    transaction,
+    'SELECT id, facts, analysis FROM takes WHERE analysis IS NOT NULL',
+  );
   for (const { id, facts, analysis } of takes) {
     const raw = JSON.parse(analysis ?? '{}') as FirstAnalysis;
     const series = writeTakeSeries({
-      frames:
-        raw.frameTimesUs.length > 0 ? { timesUs: raw.frameTimesUs, endUs: raw.frameEndUs } : null,
+      frames: raw.frameTimesUs.length > 0 ? { timesUs: raw.frameTimesUs, endUs: raw.frameEndUs } : null,
       keyframesUs: raw.keyframesUs ?? [],
       peaks: raw.peaks,
       complexity: raw.complexity ?? null,
@@ -97,7 +100,11 @@ async function convertRecipes(sequelize: Sequelize, transaction: Transaction): P
       choice: fit ? JSON.stringify(fit) : null,
     });
   }
-  const takes = await select(sequelize, transaction, 'SELECT id, proposal FROM takes WHERE proposal IS NOT NULL');
+  const takes = await select(
+    sequelize,
+    transaction,
+    'SELECT id, proposal FROM takes WHERE proposal IS NOT NULL',
+  );
   for (const { id, proposal: raw } of takes) {
     const proposal = JSON.parse(raw ?? '{}') as { recipe: unknown };
     const next = { ...proposal, recipe: openRecipe(proposal.recipe).recipe };
@@ -126,7 +133,10 @@ async function convertMade(sequelize: Sequelize, transaction: Transaction): Prom
     );
   }
   // Jobs that wait for what was planned in the old form are planned anew when they are asked for again.
-  await sequelize.query(`DELETE FROM jobs WHERE kind IN ('make', 'sample') AND state IN ('waiting', 'running')`, {
-    transaction,
-  });
+  await sequelize.query(
+    `DELETE FROM jobs WHERE kind IN ('make', 'sample') AND state IN ('waiting', 'running')`,
+    {
+      transaction,
+    },
+  );
 }

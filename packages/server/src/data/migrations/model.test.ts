@@ -12,7 +12,10 @@ import { briefs } from './002-briefs.ts';
 import { intermediates } from './003-intermediates.ts';
 import { fit } from './004-fit.ts';
 
-/** Facts, analysis, recipe and plan of one short take, as they were written before the model had its present form. */
+/**
+ * Facts, analysis, recipe and plan of one short take, as they were written before the model had its present
+ * form.
+ */
 interface FirstForms {
   readonly facts: Record<string, unknown>;
   readonly analysis: { readonly frameTimesUs: number[]; readonly peaks: { readonly peaks: number[] } };
@@ -37,25 +40,68 @@ beforeEach(async () => {
   const now = '2026-11-20 10:00:00.000 +00:00';
   const insert = (table: string, row: Record<string, unknown>) =>
     old.query(
-      `INSERT INTO ${table} (${Object.keys(row).join()}) VALUES (${Object.keys(row).map(() => '?').join()})`,
+      `INSERT INTO ${table} (${Object.keys(row).join()}) VALUES (${Object.keys(row)
+        .map(() => '?')
+        .join()})`,
       { replacements: Object.values(row) },
     );
   await old.query('PRAGMA foreign_keys = OFF');
   await insert('takes', {
-    id: 't', personId: 'ann', assignmentId: 'x', name: 'x.mp4', sha256: 'a'.repeat(64), sizeBytes: 28_176, state: 'ready', kind: 'video', isChosen: 1, isShaped: 1,
-    facts: JSON.stringify(first.facts), analysis: JSON.stringify(first.analysis), proposal: JSON.stringify({ recipe: { ...first.recipe, keep: null }, reasons: [] }), createdAt: now,
+    id: 't',
+    personId: 'ann',
+    assignmentId: 'x',
+    name: 'x.mp4',
+    sha256: 'a'.repeat(64),
+    sizeBytes: 28_176,
+    state: 'ready',
+    kind: 'video',
+    isChosen: 1,
+    isShaped: 1,
+    facts: JSON.stringify(first.facts),
+    analysis: JSON.stringify(first.analysis),
+    proposal: JSON.stringify({ recipe: { ...first.recipe, keep: null }, reasons: [] }),
+    createdAt: now,
   });
-  await insert('recipes', { takeId: 't', version: 1, recipe: JSON.stringify({ ...first.recipe, keep: null }), createdAt: now });
+  await insert('recipes', {
+    takeId: 't',
+    version: 1,
+    recipe: JSON.stringify({ ...first.recipe, keep: null }),
+    createdAt: now,
+  });
   await insert('recipes', { takeId: 't', version: 2, recipe: JSON.stringify(first.recipe), createdAt: now });
-  const finding = { severity: 'must', stage: 'proven', state: 'met', label: 'L', figure: '1', value: 1, unit: null, wanted: 'w', margin: null, method: 'm', measuredOn: 'b', sentence: 'S.', fix: null, bullet: null };
+  const finding = {
+    severity: 'must',
+    stage: 'proven',
+    state: 'met',
+    label: 'L',
+    figure: '1',
+    value: 1,
+    unit: null,
+    wanted: 'w',
+    margin: null,
+    method: 'm',
+    measuredOn: 'b',
+    sentence: 'S.',
+    fix: null,
+    bullet: null,
+  };
   await insert('made_files', {
-    id: 'm', takeId: 't', personId: 'ann', assignmentId: 'x', fileName: 'x.mp4', sha256: 'b'.repeat(64), sizeBytes: 9, facts: JSON.stringify(first.facts),
+    id: 'm',
+    takeId: 't',
+    personId: 'ann',
+    assignmentId: 'x',
+    fileName: 'x.mp4',
+    sha256: 'b'.repeat(64),
+    sizeBytes: 9,
+    facts: JSON.stringify(first.facts),
     findings: JSON.stringify([
       { limitId: 'size', kind: 'file-size', ...finding },
       { limitId: 'whole', kind: 'whole-piece', ...finding, state: 'unknown' },
       { limitId: 'proof-frames', kind: 'proof', ...finding },
     ]),
-    plan: JSON.stringify(first.plan), inputHash: 'h', createdAt: now,
+    plan: JSON.stringify(first.plan),
+    inputHash: 'h',
+    createdAt: now,
   });
   await old.close();
 });
@@ -70,10 +116,15 @@ it('a database of the first form opens, and nothing in it is lost', async () => 
     const path = new DiskBlobStore(join(folder, 'blobs')).pathOf(take?.seriesSha256 ?? '');
     const series = readTakeSeries(await readFile(path));
     expect(series.frames?.timesUs).toEqual(first.analysis.frameTimesUs);
-    series.peaks?.peaks.forEach((peak, at) => expect(peak).toBeCloseTo(first.analysis.peaks.peaks[at] ?? 0, 4));
+    series.peaks?.peaks.forEach((peak, at) =>
+      expect(peak).toBeCloseTo(first.analysis.peaks.peaks[at] ?? 0, 4),
+    );
 
     const recipes = await RecipeRow.findAll({ order: ['version'] });
-    expect(recipes.map(({ recipe }) => [recipe.version, recipe.spans.length])).toEqual([[2, 0], [2, 1]]);
+    expect(recipes.map(({ recipe }) => [recipe.version, recipe.spans.length])).toEqual([
+      [2, 0],
+      [2, 1],
+    ]);
     expect(recipes[1]?.recipe).toMatchObject({
       spans: [{ source: 0, startUs: 200_000, finishUs: 800_000 }],
       picture: { turnDegrees: 90, isMirrored: false },
@@ -81,8 +132,16 @@ it('a database of the first form opens, and nothing in it is lost', async () => 
     });
 
     const made = await MadeRow.findByPk('m');
-    expect(made?.findings.map(({ of, state }) => [of, state])).toEqual([['limit', 'met'], ['limit', 'person'], ['proof', 'met']]);
-    expect(made?.plan).toMatchObject({ kind: 'video', cut: { frameCount: first.plan.frameCount }, rate: { videoBps: first.plan.videoBps } });
+    expect(made?.findings.map(({ of, state }) => [of, state])).toEqual([
+      ['limit', 'met'],
+      ['limit', 'person'],
+      ['proof', 'met'],
+    ]);
+    expect(made?.plan).toMatchObject({
+      kind: 'video',
+      cut: { frameCount: first.plan.frameCount },
+      rate: { videoBps: first.plan.videoBps },
+    });
   } finally {
     await sequelize.close();
   }
