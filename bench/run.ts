@@ -7,6 +7,7 @@ import type { Benchmark, Row } from './benchmark.ts';
 import { invariantBenchmark } from './invariant/invariant.bench.ts';
 import { copyVideoBenchmark } from './make/copy-video.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
+import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
 
@@ -14,6 +15,7 @@ const benchmarks: readonly Benchmark[] = [
   readLimitsBenchmark,
   copyVideoBenchmark,
   makeVideoBenchmark,
+  proveBenchmark,
   sabotageBenchmark,
   invariantBenchmark,
 ];

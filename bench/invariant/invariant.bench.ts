@@ -10,7 +10,9 @@ import type { Benchmark } from '../benchmark.ts';
 const PLANNED = 24_000;
 const MADE_A_TAKE = 24;
 
-/** Whether a *must* that a plan calls met is met: by plans of random takes, and by files that are really made. */
+/**
+ * Whether a *must* that a plan calls met is met: by plans of random takes, and by files that are really made.
+ */
 export const invariantBenchmark: Benchmark = {
   name: 'invariant',
   isShort: false,

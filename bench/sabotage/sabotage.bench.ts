@@ -29,22 +29,32 @@ export const sabotageBenchmark: Benchmark = {
       ) => {
         const take = takes.get(made.sourcePath);
         if (!take) throw new Error(`There is no take ${made.sourcePath}.`);
-        const unmet = await proveMade({
+        const { findings, refusal } = await proveMade({
           madePath: made.madePath,
           recipe: buildOwnRecipe(file),
           take,
           timeline: null,
           isSoundWanted: null,
         }).then(
-          ({ findings }) => findings.filter(({ state }) => state !== 'met').map(({ row }) => row),
-          (error: Error) => [error.message],
+          (proof) => ({ findings: proof.findings, refusal: '' }),
+          (error: Error) => ({ findings: [], refusal: error.message }),
         );
-        const isAsItShould = unmet.length > 0 === (kind === 'wrong');
+        const list = (wanted: (state: string) => boolean) =>
+          findings.filter(({ state }) => wanted(state)).map(({ row }) => row);
+        const short = list((state) => state === 'short');
+        const open = list((state) => state !== 'short' && state !== 'met');
+        // What is wrong has to be seen as wrong; what is right has to be met in every row.
+        const isAsItShould =
+          kind === 'wrong' ? short.length > 0 : short.length + open.length === 0 && refusal === '';
+        const figure = (of: string) => findings.find(({ row }) => row === of)?.figure ?? '';
         const row = {
           kind,
           file: file.name,
           verdict: isAsItShould ? 'right' : 'MISTAKEN',
-          unmet: unmet.join(' '),
+          short: short.join(' '),
+          open: [...open, refusal].join(' ').trim(),
+          colors: figure('color'),
+          edges: figure('geometry'),
         };
         rows.push(row);
         tell(row);

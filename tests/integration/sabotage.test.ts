@@ -20,7 +20,7 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-/** Rows of the proof that are not met. */
+/** Rows of the proof that are not met, and how each stands. */
 async function listUnmet(
   file: { madePath: string; sourcePath: string },
   changes: Parameters<typeof buildOwnRecipe>[0],
@@ -34,7 +34,7 @@ async function listUnmet(
     timeline: null,
     isSoundWanted: null,
   });
-  return findings.filter((finding) => finding.state !== 'met').map((finding) => finding.row);
+  return findings.filter(({ state }) => state !== 'met').map(({ row, state }) => `${row} ${state}`);
 }
 
 describe('a file that other hands made wrong', () => {
@@ -42,7 +42,7 @@ describe('a file that other hands made wrong', () => {
     'is not proven: %s',
     async (_name, file) => {
       const made = await makeWrongFile(file, folder, wrongFiles.indexOf(file));
-      expect(await listUnmet(made, file)).not.toEqual([]);
+      expect(await listUnmet(made, file)).toContainEqual(expect.stringMatching(/ short$/));
       await rm(made.madePath);
     },
     60_000,

@@ -1,4 +1,7 @@
-/** ISO 8601 with the offset that the file tells: `2026-11-24T10:00:00+01:00`; null where it is no time since 1971. */
+/**
+ * ISO 8601 with the offset that the file tells: `2026-11-24T10:00:00+01:00`; null where it is no time since
+ * 1971.
+ */
 export function normaliseCaptureTime(raw: string): string | null {
   const match =
     /^(\d{4})[-:](\d{2})[-:](\d{2})[T ](\d{2}:\d{2}:\d{2})(?:\.\d+)?\s*(Z|[+-]\d{2}:?\d{2})?$/.exec(

@@ -1,4 +1,4 @@
-import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -42,6 +42,19 @@ describe('runTool', () => {
     expect(performance.now() - startedAt).toBeLessThan(1000);
     expect(result.isCancelled).toBe(true);
     expect(buildToolFault(result, 'MAKE_FAILED').code).toBe('CANCELLED');
+  });
+
+  it('tells a program that is not on this machine from a file that is damaged', async () => {
+    const args = ['-v', 'error', join(folder, 'missing.mp4')];
+    const missing = runTool({ fault: 'DAMAGED', tool: 'ffplay-of-nobody' as 'ffprobe', args });
+    await expect(missing).rejects.toMatchObject({ code: 'TOOL_MISSING' });
+    await writeFile(join(folder, 'damaged.mp4'), 'ffprobe: No such file or directory');
+    const damaged = runTool({ fault: 'DAMAGED', tool: 'ffprobe', args: [join(folder, 'damaged.mp4')] });
+    await expect(damaged).rejects.toMatchObject({ code: 'DAMAGED' });
+    // Neither does a file whose name reads like the message of a missing program.
+    const name = 'nice: ffprobe: No such file';
+    const misleading = runTool({ fault: 'DAMAGED', tool: 'ffprobe', args: [join(folder, name)] });
+    await expect(misleading).rejects.toMatchObject({ code: 'DAMAGED' });
   });
 
   it('does not start what is cancelled already', async () => {

@@ -16,7 +16,9 @@ export interface ToolLimits {
 export interface ToolRun {
   readonly tool: 'ffmpeg' | 'ffprobe' | 'pdftoppm';
   readonly args: readonly string[];
-  /** The fault that a bad end is where nothing else explains it; null where the caller judges the end itself. */
+  /**
+   * The fault that a bad end is where nothing else explains it; null where the caller judges the end itself.
+   */
   readonly fault: FaultCode | null;
   readonly limits?: Partial<ToolLimits>;
   readonly signal?: AbortSignal;
@@ -53,16 +55,17 @@ const DEFAULT_LIMITS: ToolLimits = {
 const TAIL_LINES = 40;
 const FIRST_PIPE = 3;
 /**
- * On Linux the child dies with its parent (PDEATHSIG), works at low priority, and is held to its ceilings by the
- * kernel.
+ * On Linux the child dies with its parent (PDEATHSIG), works at low priority, and is held to its ceilings by
+ * the kernel.
  */
 const hasGuards =
   process.platform === 'linux' &&
   ['/usr/bin/setpriv', '/usr/bin/prlimit', '/usr/bin/nice'].every((path) => existsSync(path));
 
 /**
- * Runs a program to its end and tells how it ended. Throws the fault that a person is told where it ended badly and
- * `fault` says which; with `fault: null` every end is given back. TERM on cancel or time-out, KILL a little later.
+ * Runs a program to its end and tells how it ended. Throws the fault that a person is told where it ended
+ * badly and `fault` says which; with `fault: null` every end is given back. TERM on cancel or time-out, KILL
+ * a little later.
  */
 export async function runTool(run: ToolRun): Promise<ToolResult> {
   const limits = { ...DEFAULT_LIMITS, ...run.limits };

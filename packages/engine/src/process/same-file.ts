@@ -2,8 +2,8 @@ import { realpath, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 
 /**
- * Whether writing to a path would write over a file: links in either path are followed, and two names of one file
- * are that file.
+ * Whether writing to a path would write over a file: links in either path are followed, and two names of one
+ * file are that file.
  */
 export async function isSameFile(outputPath: string, filePath: string): Promise<boolean> {
   const real = await realpath(filePath);

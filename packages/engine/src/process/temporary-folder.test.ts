@@ -1,9 +1,10 @@
-import { mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { execa } from 'execa';
+import { mkdir, mkdtemp, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { hashFile } from './hash-file.ts';
-import { withTemporaryFolder } from './temporary-folder.ts';
+import { removeAbandonedFolders, withTemporaryFolder } from './temporary-folder.ts';
 
 let parent: string;
 beforeAll(async () => (parent = await mkdtemp(join(tmpdir(), 'apodix-parent-'))));
@@ -19,6 +20,31 @@ it('leaves nothing behind, whether the work ends well or badly', async () => {
   expect(await work(false)).toBe(7);
   await expect(work(true)).rejects.toThrow(RangeError);
   expect(await readdir(parent)).toEqual([]);
+});
+
+it('removes what a killed process left behind, and nothing else', async () => {
+  const killed = execa('sleep', ['60'], { reject: false });
+  const killedId = String(killed.pid);
+  await withTemporaryFolder(parent, async (own) => {
+    const left = own.replace(`-${process.pid}-`, `-${killedId}-`);
+    await mkdir(join(left, 'deep'), { recursive: true });
+    await mkdir(join(parent, 'apodix-notes'));
+    await removeAbandonedFolders(parent);
+    expect(await readdir(parent)).toHaveLength(3);
+    killed.kill('SIGKILL');
+    await killed;
+    // That of another machine, which may well be at work.
+    const elsewhere = left.replace(/apodix-[0-9a-f]+/, 'apodix-00000000');
+    await rename(left, elsewhere);
+    await removeAbandonedFolders(parent);
+    expect(await readdir(parent)).toHaveLength(3);
+    await rename(elsewhere, left);
+    await removeAbandonedFolders(parent);
+    expect((await readdir(parent)).map((name) => join(parent, name)).sort()).toEqual(
+      [own, join(parent, 'apodix-notes')].sort(),
+    );
+  });
+  await rm(join(parent, 'apodix-notes'), { recursive: true });
 });
 
 it('hashes by FIPS 180-4: "abc" and the empty file', async () => {
