@@ -29,7 +29,7 @@ async function measureSeconds(work: () => Promise<unknown>): Promise<number> {
   return (performance.now() - startedAt) / 1000;
 }
 
-/** What the proof costs: beside making where the picture is coded, beside decoding to null where it is not. */
+/** What the proof costs: beside making where the picture is coded, beside decoding to null elsewhere. */
 export const proveBenchmark: Benchmark = {
   name: 'prove',
   isShort: true,
