@@ -54,6 +54,7 @@ const DEFAULT_LIMITS: ToolLimits = {
 };
 const TAIL_LINES = 40;
 const FIRST_PIPE = 3;
+const NOT_FOUND = 127;
 /**
  * On Linux the child dies with its parent (PDEATHSIG), works at low priority, and is held to its ceilings by
  * the kernel.
@@ -129,9 +130,10 @@ function isProgramMissing(
   tool: string,
 ): boolean {
   if (result.code === 'ENOENT') return true;
+  // What a file is called must not read like this, so the exit code has to agree (POSIX `nice`: 127, not found).
   return (
-    result.exitCode !== 0 &&
-    new RegExp(`(failed to exec\\w*|nice:) .?${tool}.?: No such file`).test(stderrTail)
+    result.exitCode === NOT_FOUND &&
+    new RegExp(`^\\S*nice: .?${tool}.?: No such file`, 'm').test(stderrTail)
   );
 }
 
