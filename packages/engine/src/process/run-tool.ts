@@ -130,10 +130,9 @@ function isProgramMissing(
   tool: string,
 ): boolean {
   if (result.code === 'ENOENT') return true;
-  // What a file is called must not read like this, so the exit code has to agree (POSIX `nice`: 127, not found).
+  // A file may be called like this message, so the exit code has to agree (POSIX `nice`: 127, not found).
   return (
-    result.exitCode === NOT_FOUND &&
-    new RegExp(`^\\S*nice: .?${tool}.?: No such file`, 'm').test(stderrTail)
+    result.exitCode === NOT_FOUND && new RegExp(`^\\S*nice: .?${tool}.?: No such file`, 'm').test(stderrTail)
   );
 }
 
