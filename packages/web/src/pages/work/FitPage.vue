@@ -18,6 +18,7 @@ import {
 } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import JobBar from '../../components/JobBar.vue';
+import NeedsTake from '../../components/NeedsTake.vue';
 import ProofSign from '../../components/ProofSign.vue';
 import ClarityChart from '../../fit/ClarityChart.vue';
 import { divideBytes } from '../../fit/divide-bytes.ts';
@@ -221,15 +222,7 @@ async function remove(id: string): Promise<void> {
     :action-label="take && !made && !job && result?.plan ? 'Fit it for me' : null"
     @action="fitForMe"
   />
-  <div v-if="!take" class="none">
-    <div class="sheet">
-      <h2>Fit needs a take</h2>
-      <p>Bring in a recording or a photograph first.</p>
-      <v-btn class="go" :to="{ name: 'takes', params: { assignmentId: work.assignment?.id } }"
-        >Go to Takes</v-btn
-      >
-    </div>
-  </div>
+  <NeedsTake v-if="!take" heading="Fit needs a take" :assignment-id="work.assignment?.id" />
   <div v-else class="fit">
     <TakeTable
       v-if="table.length"
@@ -482,18 +475,6 @@ async function remove(id: string): Promise<void> {
 </template>
 
 <style scoped>
-.none {
-  flex: 1;
-  display: grid;
-  place-content: center;
-  padding: 20px;
-}
-.none .sheet {
-  padding: 24px;
-  display: grid;
-  gap: 10px;
-  justify-items: start;
-}
 .fit {
   flex: 1;
   min-width: 0;

@@ -21,6 +21,7 @@ import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { useKeys } from '../../composables/useKeys.ts';
 import { buildLedger, buildParcelRows, planOf } from '../../ledger/build-ledger.ts';
+import NeedsTake from '../../components/NeedsTake.vue';
 import LedgerColumn from '../../ledger/LedgerColumn.vue';
 import { placePicture } from '../../shape/place-picture.ts';
 import TrimStrip from '../../shape/TrimStrip.vue';
@@ -221,15 +222,7 @@ useKeys({
     :action-label="take ? (made ? 'See the made file' : 'Fit it for me') : null"
     @action="goOn"
   />
-  <div v-if="!take" class="none">
-    <div class="sheet">
-      <h2>Shape needs a take</h2>
-      <p>Bring in a recording or a photograph first.</p>
-      <v-btn class="go" :to="{ name: 'takes', params: { assignmentId: work.assignment?.id } }"
-        >Go to Takes</v-btn
-      >
-    </div>
-  </div>
+  <NeedsTake v-if="!take" heading="Shape needs a take" :assignment-id="work.assignment?.id" />
   <div v-else class="shape">
     <div class="top">
       <div ref="stage" class="surround" data-testid="stage">
@@ -372,18 +365,6 @@ useKeys({
 </template>
 
 <style scoped>
-.none {
-  flex: 1;
-  display: grid;
-  place-content: center;
-  padding: 20px;
-}
-.none .sheet {
-  padding: 24px;
-  display: grid;
-  gap: 10px;
-  justify-items: start;
-}
 .shape {
   flex: 1;
   min-width: 0;
