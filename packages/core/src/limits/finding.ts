@@ -90,6 +90,11 @@ export function isEveryMustMet(findings: readonly Finding[]): boolean {
   return !findings.some(isHoldingBack);
 }
 
+/** Whether it waits for a person: a *must* that no machine can judge, or with evidence that is open. */
+export function isLeftToPerson(finding: Finding): boolean {
+  return finding.severity === 'must' && finding.state === 'person';
+}
+
 /** How findings stand together: the worst of what holds back, else what is left to a person, else met. */
 export function joinStates(findings: readonly Pick<Finding, 'state'>[]): FindingState {
   const states = findings.map((finding) => finding.state);

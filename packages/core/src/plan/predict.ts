@@ -138,7 +138,7 @@ export function judgePlan(
 
 /** What is known of the recording that a made file comes from. */
 export interface MadeOrigin {
-  readonly spanCount: number;
+  readonly spanCount: number | null;
   readonly clippedCount: number | null;
   readonly continuity: Continuity | null;
 }

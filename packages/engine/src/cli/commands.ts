@@ -4,6 +4,7 @@ import {
   buildPlan,
   findMissingStream,
   isEveryMustMet,
+  isLeftToPerson,
   judgeMade,
   Limits,
   LocalTime,
@@ -12,7 +13,10 @@ import {
   openRecipe,
   propose,
   readInstructions,
+  type FaultCode,
+  type Finding,
   type Limit,
+  type MediaFacts,
   type OpenedRecipe,
 } from '@apodix/core';
 import { constants } from 'node:fs';
@@ -24,13 +28,14 @@ import { z } from 'zod';
 import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
 import { proveTake } from '../prove/prove-take.ts';
 import { makeFromTake } from '../make/make-from-take.ts';
+import { isSameFile } from '../process/same-file.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { UsageError, usage } from './usage.ts';
 
 export interface CommandEnd {
   readonly answer: unknown;
-  readonly exitCode: 0 | 1 | 3 | 4;
+  readonly exitCode: 0 | 1 | 3 | 4 | 5;
 }
 
 interface Options {
@@ -53,6 +58,7 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   if (command === 'help') return { answer: { usage }, exitCode: 0 };
   if (command === 'read-limits') return readLimitsCommand(file, options);
   await requireFile(file);
+  await protectInputs([file, options.source, options.recipe, options.limits], options.report);
   if (command === 'inspect') return inspectCommand(file, signal);
   const limits = await readLimits(options);
   if (command === 'propose') return proposeCommand(file, limits, signal);
@@ -61,6 +67,8 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   return makeCommand(file, limits, options, signal);
 }
 
+/** Nothing falls short, but a person has to look at something. */
+const LEFT_TO_PERSON = 5;
 const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'read-limits'] as const;
 
 function parseCommandLine(argv: readonly string[]): {
@@ -102,6 +110,17 @@ async function requireFile(file: string): Promise<void> {
   await access(file, constants.R_OK).catch(() => {
     throw new UsageError(`"${file}" cannot be read.`);
   });
+}
+
+/** A report never goes over a file that is read. */
+async function protectInputs(
+  inputs: readonly (string | undefined)[],
+  report: string | undefined,
+): Promise<void> {
+  if (report === undefined) return;
+  for (const input of inputs)
+    if (input !== undefined && (await isSameFile(resolve(report), resolve(input)).catch(() => false)))
+      throw new UsageError(`--report would write over "${input}".`);
 }
 
 /** Reads instructions from a file or, for `-`, from standard input. */
@@ -254,22 +273,36 @@ async function proveCommand(
   const { facts } = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
   const context = { limits, nameContext: null, slotId: options.slot ?? null };
   const origin = {
-    spanCount: 1,
+    spanCount: null,
     clippedCount: facts.sound?.clippedCount ?? null,
     continuity: facts.continuity,
   };
   const findings = judgeMade(facts, basename(file), origin, context);
   const missing = findMissingStream(limits, facts);
+  return finish(options, ...buildProofAnswer({ file: basename(file) }, facts, findings, missing));
+}
+
+/** What `prove` answers, and its exit code: neither what falls short nor what no machine tells is proven. */
+function buildProofAnswer(
+  names: Readonly<Record<string, string>>,
+  facts: MediaFacts,
+  findings: readonly Finding[],
+  missing: FaultCode | null,
+): [answer: object, exitCode: CommandEnd['exitCode']] {
   const everyMustMet = isEveryMustMet(findings) && missing === null;
+  const leftToPerson = findings.filter(isLeftToPerson).map(({ label }) => label);
+  const isProven = everyMustMet && leftToPerson.length === 0;
   const answer = {
-    file: basename(file),
+    ...names,
     sha256: facts.sha256,
     sizeBytes: facts.sizeBytes,
+    isProven,
     everyMustMet,
+    leftToPerson,
     ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}),
     findings,
   };
-  return finish(options, answer, everyMustMet ? 0 : 1);
+  return [answer, isProven ? 0 : everyMustMet ? LEFT_TO_PERSON : 1];
 }
 
 async function proveAgainstTake(
@@ -282,7 +315,7 @@ async function proveAgainstTake(
   await requireFile(source);
   const recipe = options.recipe === undefined ? null : (await readRecipe(options.recipe)).recipe;
   tellProgress({ stage: 'Holding it against the take', share: 0, secondsLeft: null });
-  const { facts, findings, isProven } = await proveTake({
+  const { facts, findings } = await proveTake({
     madePath: resolve(file),
     sourcePath: resolve(source),
     recipe,
@@ -292,18 +325,8 @@ async function proveAgainstTake(
     signal,
   });
   const missing = findMissingStream(limits, facts);
-  const isWhole = isProven && missing === null;
-  const answer = {
-    file: basename(file),
-    source: basename(source),
-    sha256: facts.sha256,
-    sizeBytes: facts.sizeBytes,
-    isProven: isWhole,
-    everyMustMet: isEveryMustMet(findings) && missing === null,
-    ...(missing ? { missing: new ApodixError(missing).toJSON() } : {}),
-    findings,
-  };
-  return finish(options, answer, isWhole ? 0 : 1);
+  const names = { file: basename(file), source: basename(source) };
+  return finish(options, ...buildProofAnswer(names, facts, findings, missing));
 }
 
 async function makeCommand(

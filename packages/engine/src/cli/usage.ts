@@ -14,4 +14,4 @@ export const usage = `Usage:
 
 JSON goes to standard output, progress to standard error.
 Exit codes: 0 every must met (of prove with --source: every row of the proof too) · 1 a must falls short ·
-2 wrong usage · 3 the input was refused · 4 the limits cannot be met.`;
+2 wrong usage · 3 the input was refused · 4 the limits cannot be met · 5 of prove: a person has to look.`;

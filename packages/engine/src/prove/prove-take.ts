@@ -29,7 +29,7 @@ export interface ProveTakeInput {
 export interface TakeProof {
   readonly facts: MediaFacts;
   readonly findings: readonly Finding[];
-  /** Every *must* and every row of the proof is met, and nothing is left open. */
+  /** Every *must* and every row of the proof is met; nothing is left open, and nothing to a person. */
   readonly isProven: boolean;
 }
 
@@ -82,11 +82,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
       (finding) => finding.row !== 'clarity' || !isStillKind(proof.facts.kind),
     );
     const findings = [...judgeMade(proof.facts, basename(input.madePath), origin, context), ...rows];
-    const isProven = findings.every(
-      (finding) =>
-        finding.state === 'met' ||
-        (finding.of === 'limit' && (finding.severity === 'should' || finding.state === 'person')),
-    );
+    const isProven = findings.every(({ severity, state }) => severity === 'should' || state === 'met');
     return { facts: proof.facts, findings, isProven };
   });
 }

@@ -1,0 +1,108 @@
+import { execa } from 'execa';
+import { mkdir, mkdtemp, readFile, rm, stat, symlink, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildRecipe } from '../test-support/recipes.ts';
+import { makeClip } from '../test-support/sample-media.ts';
+
+const program = join(import.meta.dirname, '../../packages/engine/src/cli/main.ts');
+let folder = '';
+let take = '';
+let copied = '';
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'apodix-command-'));
+  await mkdir(join(folder, 'takes'));
+  take = await makeClip(join(folder, 'takes'), 'take.mp4', { seconds: 2 });
+  copied = join(folder, 'copied.mp4');
+  await execa('ffmpeg', ['-v', 'error', '-i', take, '-c', 'copy', '-movflags', '+faststart', copied]);
+}, 60_000);
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+interface Answer {
+  readonly isProven?: boolean;
+  readonly leftToPerson?: readonly string[];
+  readonly findings?: readonly { readonly row?: string; readonly state: string; readonly method: string }[];
+}
+
+async function run(...args: readonly string[]) {
+  const node = ['--conditions=source', '--import', 'tsx', program, ...args];
+  const { exitCode, stdout, stderr } = await execa('node', node, { reject: false });
+  return { exitCode, stderr, answer: stdout === '' ? {} : (JSON.parse(stdout) as Answer) };
+}
+const prove = (made: string, asks: string, ...more: readonly string[]) =>
+  run('prove', made, '--source', take, '--asks', asks, ...more);
+
+describe('apodix prove MADE --source TAKE', () => {
+  it('ends with 0 where every must and every row of the proof is met, and says what each rests on', async () => {
+    const { exitCode, answer } = await prove(copied, 'MP4, at most 5 MB.');
+    expect(answer.findings?.filter(({ state }) => state !== 'met')).toEqual([]);
+    expect(answer.findings?.flatMap(({ row }) => row ?? [])).toEqual(
+      expect.arrayContaining([
+        'whole',
+        'frames',
+        'picture',
+        'order',
+        'geometry',
+        'color',
+        'clarity',
+        'sound',
+      ]),
+    );
+    expect(answer.findings?.every(({ method }) => method !== '')).toBe(true);
+    expect([exitCode, answer.isProven, answer.leftToPerson]).toEqual([0, true, []]);
+  }, 60_000);
+
+  it('ends with 1 where a limit falls short, and where the file is not the take', async () => {
+    const tight = await prove(copied, 'MP4, at most 20 kB.');
+    expect([tight.exitCode, tight.answer.isProven]).toEqual([1, false]);
+    const other = await makeClip(folder, 'other.mp4', { seconds: 2, filters: 'hflip,hue=h=120' });
+    const wrong = await prove(other, 'MP4, at most 5 MB.');
+    expect([wrong.exitCode, wrong.answer.isProven]).toEqual([1, false]);
+    expect(wrong.answer.findings?.find(({ row }) => row === 'picture')?.state).toBe('short');
+  }, 60_000);
+
+  it('ends with 5, and names what a person has to look at, where no machine can tell', async () => {
+    const { exitCode, answer } = await prove(copied, 'MP4, at most 5 MB, filmed in one take.');
+    expect([exitCode, answer.isProven, answer.leftToPerson]).toEqual([5, false, ['One unbroken take']]);
+  }, 60_000);
+
+  it('follows a recipe, and tells a part that begins one frame late', async () => {
+    const recipe = join(folder, 'recipe.json');
+    const keep = { startUs: 400_000, finishUs: 1_400_000 };
+    await writeFile(recipe, JSON.stringify(buildRecipe({ keep })));
+    const cut = async (name: string, start: number) => {
+      const at = [start / 25, start / 25 + 1];
+      const filters = [
+        `[0:v]trim=start_frame=${start}:end_frame=${start + 25},setpts=N/25/TB[v]`,
+        `[0:a]atrim=${at.join(':')},asetpts=PTS-STARTPTS[a]`,
+      ];
+      const path = join(folder, name);
+      const maps = ['-map', '[v]', '-map', '[a]', '-c:v', 'libx264', '-crf', '18', '-c:a', 'aac'];
+      await execa('ffmpeg', ['-v', 'error', '-i', take, '-filter_complex', filters.join(';'), ...maps, path]);
+      return prove(path, 'MP4.', '--recipe', recipe);
+    };
+    const right = await cut('right.mp4', 10);
+    expect(right.answer.findings?.filter(({ state }) => state !== 'met')).toEqual([]);
+    expect(right.exitCode).toBe(0);
+    const late = await cut('late.mp4', 11);
+    expect(late.exitCode).toBe(1);
+    expect(late.answer.findings?.find(({ row }) => row === 'order')?.state).toBe('short');
+  }, 60_000);
+});
+
+describe('what is read', () => {
+  it('is never written over, by whatever name its folder goes', async () => {
+    const before = await readFile(take);
+    await symlink(join(folder, 'takes'), join(folder, 'linked'));
+    const out = ['--asks', 'MP4, at most 1 MB.', '--out', join(folder, 'linked')];
+    const made = await run('make', take, ...out);
+    expect([made.exitCode, made.stderr]).toEqual([2, expect.stringContaining('would replace the take')]);
+    const report = await run('inspect', take, '--report', join(folder, 'linked', 'take.mp4'));
+    expect(report.exitCode).toBe(2);
+    expect(report.stderr).toContain('would write over');
+    expect(before.equals(await readFile(take))).toBe(true);
+    expect((await stat(take)).size).toBe(before.length);
+  }, 60_000);
+});
