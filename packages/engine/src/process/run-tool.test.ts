@@ -1,7 +1,8 @@
+import { execa } from 'execa';
 import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { buildToolFault, runTool } from './run-tool.ts';
 
 let folder: string;
@@ -78,6 +79,24 @@ describe('runTool', () => {
     });
     expect(result.exitCode === 0 && result.signal === null).toBe(false);
     expect((await stat(path)).size).toBeLessThanOrEqual(200_000);
+  });
+
+  it.runIf(process.platform === 'linux')('sets every ceiling in the kernel, at low priority', async () => {
+    const stop = new AbortController();
+    const limits = { seconds: 30, memoryBytes: 1_500_000_000, outputBytes: 200_000 };
+    const running = runTool({ fault: null, tool: 'ffmpeg', args: endless, limits, signal: stop.signal });
+    // It goes through setpriv, prlimit and nice, which replace each other in one process.
+    const { stdout } = await vi.waitFor(() => execa('pgrep', ['-P', String(process.pid), '-x', 'ffmpeg']), {
+      timeout: 10_000,
+    });
+    const held = await readFile(`/proc/${stdout.trim()}/limits`, 'utf8');
+    const priority = (await readFile(`/proc/${stdout.trim()}/stat`, 'utf8')).split(') ')[1]?.split(' ')[16];
+    stop.abort();
+    await running;
+    expect(held).toMatch(/Max address space +1500000000 /);
+    expect(held).toMatch(/Max file size +200000 /);
+    expect(held).toMatch(/Max cpu time +120 /);
+    expect(Number(priority)).toBeGreaterThanOrEqual(10);
   });
 
   it('tells lines as they come, in the folder that it is given', async () => {
