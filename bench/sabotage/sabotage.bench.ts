@@ -8,11 +8,16 @@ import { makeBrightTake, makeMovingTake, makeOtherTake } from '../../tests/sabot
 import { wrongFiles } from '../../tests/sabotage/wrong-files.ts';
 import type { Benchmark, Row } from '../benchmark.ts';
 
-/** Every file made wrong in one way, and every one made right by other hands: what the proof says of each. */
+/**
+ * Every file made wrong in one way, and each made right by other hands: what the proof says of it. With
+ * `--sources` only those whose name has one of the given parts.
+ */
 export const sabotageBenchmark: Benchmark = {
   name: 'sabotage',
   isShort: false,
-  run: async (_isLong, tell) => {
+  run: async (_isLong, tell, only) => {
+    const isAsked = ({ name }: { readonly name: string }) =>
+      !only || only.some((part) => name.includes(part));
     const folder = await mkdtemp(join(tmpdir(), 'apodix-sabotage-'));
     try {
       await makeMovingTake(folder);
@@ -60,9 +65,9 @@ export const sabotageBenchmark: Benchmark = {
         tell(row);
         await rm(made.madePath, { force: true });
       };
-      for (const [index, file] of wrongFiles.entries())
+      for (const [index, file] of wrongFiles.filter(isAsked).entries())
         await judge('wrong', file, await makeWrongFile(file, folder, index));
-      for (const [index, file] of rightFiles.entries())
+      for (const [index, file] of rightFiles.filter(isAsked).entries())
         await judge('right', file, await makeRightFile(file, folder, index));
       const count = (kind: string) => rows.filter((row) => row.kind === kind);
       const mistaken = (kind: string) => count(kind).filter((row) => row.verdict !== 'right').length;

@@ -52,6 +52,9 @@ export async function makeWrongFile(
   const source = PATHS[file.from ?? 'take'];
   const picture = file.picture ?? 'null';
   const isBright = file.from === 'bright';
+  const sound = file.args?.includes('-an')
+    ? null
+    : `[${file.soundFrom ? 1 : 0}:a]${file.sound ?? 'anull'}[a]`;
   await execa('ffmpeg', [
     '-v',
     'error',
@@ -60,10 +63,10 @@ export async function makeWrongFile(
     join(folder, source),
     ...(file.soundFrom ? ['-i', join(folder, PATHS[file.soundFrom])] : []),
     '-filter_complex',
-    `[0:v]${picture}[v];[${file.soundFrom ? 1 : 0}:a]${file.sound ?? 'anull'}[a]`,
+    [`[0:v]${picture}[v]`, ...(sound === null ? [] : [sound])].join(';'),
     '-map',
     '[v]',
-    ...(file.args?.includes('-an') ? [] : ['-map', '[a]']),
+    ...(sound === null ? [] : ['-map', '[a]']),
     ...CODED,
     ...(isBright ? [] : ['-t', String(TAKE_SECONDS * 2)]),
     ...(file.args ?? []),
@@ -97,7 +100,8 @@ export async function makeRightFile(
     sourcePath,
     ...(isCopied ? [] : filters),
     ...file.args,
-    ...(isCopied ? [] : TAGS),
+    // A coding that has a range of its own is told no other.
+    ...(isCopied || file.args.includes('mjpeg') ? [] : TAGS),
     '-map_metadata',
     '-1',
     madePath,

@@ -78,11 +78,24 @@ export const rightFiles: readonly RightFile[] = [
     args: ['-c:v', 'libvpx', '-deadline', 'realtime', '-cpu-used', '8', '-b:v', '1500k', '-c:a', 'libvorbis'],
   },
   {
-    name: 'MPEG-4 and MP3',
+    // AVI tells no matrix: so few lines are read by that of BT.601.
+    name: 'MPEG-4 and PCM',
     ending: 'avi',
-    args: ['-c:v', 'mpeg4', '-q:v', '4', '-c:a', 'libmp3lame', '-b:a', '128k'],
+    picture: 'scale=out_color_matrix=bt601',
+    args: ['-c:v', 'mpeg4', '-q:v', '4', '-c:a', 'pcm_s16le'],
   },
-  { name: 'Motion JPEG and PCM', ending: 'mov', args: ['-c:v', 'mjpeg', '-q:v', '4', '-c:a', 'pcm_s16le'] },
+  {
+    name: 'H.264 and MP3',
+    ending: 'mp4',
+    args: [...H264, '-crf', '24', '-c:a', 'libmp3lame', '-b:a', '128k'],
+  },
+  {
+    // JPEG has one matrix and one range (ITU-T T.871).
+    name: 'Motion JPEG and PCM',
+    ending: 'mov',
+    picture: 'scale=out_color_matrix=bt601',
+    args: ['-c:v', 'mjpeg', '-q:v', '4', '-c:a', 'pcm_s16le'],
+  },
   { name: 'a transport stream', ending: 'ts', args: [...H264, '-crf', '24', ...AAC] },
   { name: 'mono', ending: 'mp4', args: [...H264, '-crf', '24', '-c:a', 'aac', '-ac', '1', '-b:a', '64k'] },
   { name: 'little sound', ending: 'mp4', args: [...H264, '-crf', '24', '-c:a', 'aac', '-b:a', '48k'] },

@@ -23,6 +23,21 @@ export interface WrongFile {
 }
 
 const count = 'setpts=N/25/TB';
+const restartSound = 'asetpts=PTS-STARTPTS';
+/** Stretches of the picture, by what `trim` keeps of it, one after the other. */
+const joinPictures = (parts: readonly string[]) =>
+  [
+    `split=${parts.length}${parts.map((_, at) => `[s${at}]`).join('')}`,
+    ...parts.map((part, at) => `[s${at}]trim=${part},${count}[t${at}]`),
+    `${parts.map((_, at) => `[t${at}]`).join('')}concat=n=${parts.length}`,
+  ].join(';');
+/** Stretches of the sound one after the other, up to `seconds`. */
+const joinSound = (parts: readonly string[], seconds: number) =>
+  [
+    `asplit=${parts.length}${parts.map((_, at) => `[b${at}]`).join('')}`,
+    ...parts.map((part, at) => `[b${at}]${part},${restartSound}[c${at}]`),
+    `${parts.map((_, at) => `[c${at}]`).join('')}concat=n=${parts.length}:v=0:a=1,atrim=end=${seconds}`,
+  ].join(';');
 const between = (filter: string, from: number, to: number) => `${filter}:enable='between(n,${from},${to})'`;
 
 /** Files that are not what they should be, each in one way. */
@@ -34,6 +49,20 @@ export const wrongFiles: readonly WrongFile[] = [
   },
   { name: 'a frame doubled, the next left out', picture: 'shuffleframes=0 0' },
   { name: 'two frames swapped throughout', picture: 'shuffleframes=1 0' },
+  {
+    name: 'two frames exchanged, once',
+    picture: joinPictures([
+      'end_frame=60',
+      'start_frame=61:end_frame=62',
+      'start_frame=60:end_frame=61',
+      'start_frame=62',
+    ]),
+  },
+  {
+    name: 'a frame shown again in place of the next, once',
+    picture: `loop=loop=1:size=1:start=60,${count},select='not(eq(n,62))',${count}`,
+  },
+  { name: 'the last three frames frozen', picture: 'trim=end_frame=147,tpad=stop=3:stop_mode=clone' },
   { name: 'three frames turned round', picture: 'shuffleframes=2 1 0' },
   {
     name: 'one frame earlier throughout',
@@ -69,6 +98,11 @@ export const wrongFiles: readonly WrongFile[] = [
   { name: 'cropped by 4 %', picture: 'crop=iw*0.96:ih*0.96,scale=960:540' },
   { name: 'moved by 3 %', picture: 'crop=iw*0.97:ih:iw*0.03:0,scale=960:540' },
   { name: 'squeezed between bars', picture: 'scale=960:440,pad=960:540:0:50' },
+  { name: 'shown a third too wide', picture: 'setsar=4/3' },
+  { name: 'tilted by two degrees', picture: 'rotate=0.035' },
+  { name: 'a mark laid over a corner', picture: 'drawbox=x=40:y=40:w=160:h=80:t=fill:c=white' },
+  { name: 'colors half as strong again', picture: 'eq=saturation=1.5' },
+  { name: 'a lighter gamma', picture: 'eq=gamma=1.3' },
   { name: 'a wrong range', picture: 'scale=in_range=full:out_range=limited', isShort: true },
   { name: 'a range widened', picture: 'scale=in_range=limited:out_range=full,setrange=limited' },
   { name: 'without color', picture: 'hue=s=0' },
@@ -81,7 +115,17 @@ export const wrongFiles: readonly WrongFile[] = [
   { name: 'tone-mapping skipped', from: 'bright', picture: 'format=yuv420p', isShort: true },
   { name: 'sound 45 ms late', sound: 'adelay=45|45', isShort: true },
   { name: 'sound 45 ms early', sound: 'atrim=start=0.045,asetpts=PTS-STARTPTS' },
-  { name: 'sound late from the middle on', sound: 'asetpts=PTS+gte(T\\,3)*0.06/TB,aresample=async=1' },
+  {
+    name: 'sound late from the middle on',
+    sound: joinSound(['atrim=end=3', 'atrim=start=3,asetpts=PTS-STARTPTS,adelay=60|60'], 6),
+  },
+  {
+    name: 'a second of sound played twice',
+    sound: joinSound(['atrim=end=3', 'atrim=start=2:end=3', 'atrim=start=4'], 6),
+  },
+  { name: 'one per cent too fast a sound', sound: 'asetrate=48480,aresample=48000' },
+  { name: 'dull sound', sound: 'lowpass=f=500,lowpass=f=500' },
+  { name: 'both sides the same', sound: 'pan=stereo|c0=0.5*c0+0.5*c1|c1=0.5*c0+0.5*c1' },
   { name: 'the left side silent', sound: 'pan=stereo|c0=0*c0|c1=c1', isShort: true },
   { name: 'the right side silent', sound: 'pan=stereo|c0=c0|c1=0*c1' },
   { name: 'sides exchanged', sound: 'pan=stereo|c0=c1|c1=c0' },

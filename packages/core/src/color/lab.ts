@@ -15,21 +15,39 @@ const KAPPA = 24_389 / 27;
 
 /** CIE X, Y, Z relative to a white to CIE L*a*b* (CIE 15:2018, 8.2.1). */
 export function convertXyzToLab(xyz: Triple, white: Triple = WHITE): Lab {
-  const [x, y, z] = xyz.map((value, index) => {
-    const share = value / (white[index] ?? 1);
-    return share > EPSILON ? Math.cbrt(share) : (KAPPA * share + 16) / 116;
-  }) as [number, number, number];
-  return { l: 116 * y - 16, a: 500 * (x - y), b: 200 * (y - z) };
+  const [x, y, z] = [xyz[0] / white[0], xyz[1] / white[1], xyz[2] / white[2]].map(compress);
+  return buildLab(x ?? 0, y ?? 0, z ?? 0);
 }
+
+const compress = (share: number) => (share > EPSILON ? Math.cbrt(share) : (KAPPA * share + 16) / 116);
+const buildLab = (x: number, y: number, z: number): Lab => ({
+  l: 116 * y - 16,
+  a: 500 * (x - y),
+  b: 200 * (y - z),
+});
 
 const LIGHT_OF_LEVEL = Float64Array.from({ length: 256 }, (_, level) =>
   transferFunctions.srgb.toLight(level / 255),
 );
 
-/** Eight-bit R, G, B as a standard display shows it (IEC 61966-2-1) to CIE L*a*b*. */
+/** Light, 0 to 1, that a standard display gives for eight bits (IEC 61966-2-1). */
+export function readLight(level: number): number {
+  return LIGHT_OF_LEVEL[level] ?? 0;
+}
+
+/** Light of the BT.709 primaries, white at 1, to CIE L*a*b*. */
+export function convertLightToLab(red: number, green: number, blue: number): Lab {
+  const [x, y, z] = TO_XYZ;
+  return buildLab(
+    compress((x[0] * red + x[1] * green + x[2] * blue) / WHITE[0]),
+    compress((y[0] * red + y[1] * green + y[2] * blue) / WHITE[1]),
+    compress((z[0] * red + z[1] * green + z[2] * blue) / WHITE[2]),
+  );
+}
+
+/** Eight-bit R, G, B as a standard display shows it to CIE L*a*b*. */
 export function convertRgb8ToLab(red: number, green: number, blue: number): Lab {
-  const light: Triple = [LIGHT_OF_LEVEL[red] ?? 0, LIGHT_OF_LEVEL[green] ?? 0, LIGHT_OF_LEVEL[blue] ?? 0];
-  return convertXyzToLab(multiply(TO_XYZ, light));
+  return convertLightToLab(readLight(red), readLight(green), readLight(blue));
 }
 
 const DEGREE = Math.PI / 180;

@@ -55,3 +55,13 @@ it('colors are held by CIEDE2000: none for the same, more for a stronger tint', 
   expect(of(12)).toBeGreaterThan(2);
   expect(of(40)).toBeGreaterThan(of(12) + 2);
 });
+
+it('a mark in one corner is seen in its part, however little of the picture it takes', () => {
+  const marked = { ...source, rgb: Uint8Array.from(source.rgb) };
+  for (let y = 2; y < 8; y += 1)
+    for (let x = 2; x < 8; x += 1) marked.rgb.set([255, 255, 255], (y * W + x) * 3);
+  const found = holdColors(marked, pairs, stance);
+  expect(found.meanDeltaE).toBeLessThan(1.5);
+  expect(found.worstPart?.deltaE).toBeGreaterThan(6);
+  expect(Math.hypot((found.worstPart?.x ?? 1) - 5 / W, (found.worstPart?.y ?? 1) - 5 / H)).toBeLessThan(0.1);
+});

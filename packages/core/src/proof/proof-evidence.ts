@@ -33,6 +33,8 @@ export interface ProofEvidence {
   readonly frames: FrameMatch | null;
   readonly color: ColorMatch | null;
   readonly geometry: GeometryMatch | null;
+  /** Width over height as shown, and what it is to be; null where nothing is shown in fixed proportions. */
+  readonly proportions: { readonly found: number; readonly wanted: number } | null;
   /** undefined where clarity is not asked for. */
   readonly clarity: ClarityEvidence | null | undefined;
   /** The recording's light goes further than a standard display's. */

@@ -54,7 +54,7 @@ export class BlockMeter {
   readonly #blockSamples: number;
   readonly #weighted: readonly WeightedSide[];
   readonly #buffers: readonly Float32Array[];
-  readonly #tails: readonly Float32Array[];
+  readonly #lines: readonly Float64Array[];
   readonly #phases: readonly Float64Array[];
   readonly #power: [number[], number[], number[]] = [[], [], []];
   readonly #peak: number[] = [];
@@ -76,7 +76,7 @@ export class BlockMeter {
     const size = this.#blockSamples + 1;
     this.#weighted = [new WeightedSide(filters), new WeightedSide(filters), new WeightedSide(filters)];
     this.#buffers = [new Float32Array(size), new Float32Array(size), new Float32Array(size)];
-    this.#tails = [new Float32Array(PEAK_TAPS), new Float32Array(PEAK_TAPS)];
+    this.#lines = [new Float64Array(PEAK_TAPS + size), new Float64Array(PEAK_TAPS + size)];
     this.#phases = buildPeakPhases();
     this.#flat = [0, 0];
     this.#flatSign = [0, 0];
@@ -141,25 +141,30 @@ export class BlockMeter {
   /** Highest absolute value of a side between and at its samples, four times as many (BS.1770-4 annex 2). */
   #findPeak(side: number, count: number): number {
     const buffer = this.#buffers[side];
-    const tail = this.#tails[side];
-    if (!buffer || !tail) return 0;
+    const line = this.#lines[side];
+    const [first, second, third] = this.#phases;
+    if (!buffer || !line || !first || !second || !third) return 0;
+    // The last samples of the block before stand in front.
+    line.set(buffer.subarray(0, count), PEAK_TAPS);
     let highest = 0;
-    for (let index = 0; index < count; index += 1) highest = Math.max(highest, Math.abs(buffer[index] ?? 0));
+    for (let at = PEAK_TAPS; at < PEAK_TAPS + count; at += 1)
+      highest = Math.max(highest, Math.abs(line[at] ?? 0));
     const least = highest * LEAST_PEAK_SHARE;
     const half = PEAK_TAPS / 2;
-    const read = (index: number) => (index < 0 ? (tail[PEAK_TAPS + index] ?? 0) : (buffer[index] ?? 0));
     let peak = highest;
-    for (let index = half - PEAK_TAPS + 1; index + half < count; index += 1) {
-      if (Math.abs(read(index)) < least && Math.abs(read(index + 1)) < least) continue;
-      for (const phase of this.#phases) {
-        let value = 0;
-        for (let tap = 0; tap < PEAK_TAPS; tap += 1)
-          value += (phase[tap] ?? 0) * read(index - half + 1 + tap);
-        if (value < 0) value = -value;
-        if (value > peak) peak = value;
+    for (let from = 1; from + PEAK_TAPS <= PEAK_TAPS + count; from += 1) {
+      const left = from + half - 1;
+      if (Math.abs(line[left] ?? 0) < least && Math.abs(line[left + 1] ?? 0) < least) continue;
+      let [one, two, three] = [0, 0, 0];
+      for (let tap = 0; tap < PEAK_TAPS; tap += 1) {
+        const sample = line[from + tap] ?? 0;
+        one += (first[tap] ?? 0) * sample;
+        two += (second[tap] ?? 0) * sample;
+        three += (third[tap] ?? 0) * sample;
       }
+      peak = Math.max(peak, Math.abs(one), Math.abs(two), Math.abs(three));
     }
-    for (let index = 0; index < PEAK_TAPS; index += 1) tail[index] = read(count - PEAK_TAPS + index);
+    line.copyWithin(0, count, count + PEAK_TAPS);
     return peak;
   }
 

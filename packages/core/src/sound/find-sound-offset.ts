@@ -1,14 +1,13 @@
+import { correlate } from './fft.ts';
+
 /** Correlation below this is of two different sounds. */
 const LEAST_CORRELATION = 0.5;
 /** Mean square below which 16-bit samples are silence: about 76 dB below full scale. */
 const SILENT_POWER = 25;
 /** A place nearer to none that is this close to the best is taken: a steady tone fits at every period. */
 const TIE_SHARE = 0.985;
-/** Places so near to one another are one. */
-const BESIDE_SAMPLES = 3;
-/** Every so many samples are summed while the place is looked for; the best ones are weighed in full. */
-const COARSE_STEP = 3;
-const CANDIDATES = 12;
+/** A sound that is like itself over so long a stretch of places tells nothing of its own. */
+const WIDEST_PLACE_US = 5_000;
 
 export interface SoundOffsetInput {
   /** Mono samples, and where in them the stretch begins. */
@@ -49,58 +48,63 @@ export function findSoundOffset(input: SoundOffsetInput): SoundOffset {
   const length = to - from;
   const base = madeFrom + from - sourceFrom;
   if (length < rateHz / 10) return { state: 'silent' };
-  const sourceEnergy = sumProducts(source, from, source, from, length, 1);
+  const stretch = source.subarray(from, to);
+  const sourceEnergy = stretch.reduce((sum, sample) => sum + sample * sample, 0);
   if (sourceEnergy / length < SILENT_POWER) return { state: 'silent' };
   const lags = Math.round((input.maxUs * rateHz) / 1e6);
-  const coarseEnergy = sumProducts(source, from, source, from, length, COARSE_STEP);
-  const weigh = (lag: number, step: number) => {
-    const energy = sumProducts(made, base + lag, made, base + lag, length, step);
-    const own = step === 1 ? sourceEnergy : coarseEnergy;
-    const product = sumProducts(source, from, made, base + lag, length, step);
-    return product / Math.sqrt(Math.max(1, energy) * Math.max(1, own));
-  };
-  const coarse = Array.from({ length: 2 * lags + 1 }, (_, index) => index - lags)
-    .map((lag) => ({ lag, correlation: weigh(lag, COARSE_STEP) }))
-    .sort((left, right) => right.correlation - left.correlation);
-  const best = coarse[0]?.correlation ?? 0;
-  const near = coarse
-    .filter((each) => each.correlation >= best * 0.97 - 0.01)
-    .sort((left, right) => Math.abs(left.lag) - Math.abs(right.lag));
-  const fine = [...coarse.slice(0, CANDIDATES), ...near.slice(0, CANDIDATES)].map(({ lag }) => ({
-    lag,
-    correlation: weigh(lag, 1),
-  }));
-  const highest = Math.max(...fine.map((each) => each.correlation));
+  const correlations = correlateAround(stretch, made, base, lags, sourceEnergy);
+  const highest = correlations.reduce((best, each) => Math.max(best, each), -1);
   if (highest < LEAST_CORRELATION) return { state: 'unlike', correlation: Math.max(0, highest) };
-  const tied = fine
-    .filter((each) => each.correlation >= highest * TIE_SHARE)
-    .sort((left, right) => Math.abs(left.lag) - Math.abs(right.lag));
-  const nearest = tied[0];
-  // Of the places around the nearest one that fits, the best.
-  const isBeside = (lag: number) => nearest !== undefined && Math.abs(lag - nearest.lag) <= BESIDE_SAMPLES;
-  const group = tied.filter((each) => isBeside(each.lag));
-  const [chosen = { lag: 0, correlation: 0 }] = group.sort(
-    (left, right) => right.correlation - left.correlation,
-  );
+  const places = findPlaces(correlations, highest * TIE_SHARE, lags);
+  const [nearest = { lag: 0, correlation: highest, width: 1 }] = places;
   return {
     state: 'same',
-    offsetUs: Math.round((chosen.lag * 1e6) / rateHz),
-    correlation: chosen.correlation,
-    isAmbiguous: tied.some((each) => !isBeside(each.lag)),
+    offsetUs: Math.round((nearest.lag * 1e6) / rateHz),
+    correlation: nearest.correlation,
+    isAmbiguous: places.length > 1 || (nearest.width * 1e6) / rateHz > WIDEST_PLACE_US,
   };
 }
 
-/** Sum of products of two stretches, every `step`-th sample; what lies outside is silence. */
-function sumProducts(
-  left: Int16Array,
-  leftFrom: number,
-  right: Int16Array,
-  rightFrom: number,
-  length: number,
-  step: number,
-): number {
-  let sum = 0;
-  for (let index = 0; index < length; index += step)
-    sum += (left[leftFrom + index] ?? 0) * (right[rightFrom + index] ?? 0);
-  return sum;
+/**
+ * Normalised cross-correlation of a stretch with `made` from `base - lags` to `base + lags`; outside is
+ * silence.
+ */
+function correlateAround(
+  stretch: Int16Array,
+  made: Int16Array,
+  base: number,
+  lags: number,
+  sourceEnergy: number,
+): Float64Array {
+  const { length } = stretch;
+  const wide = Float64Array.from({ length: length + 2 * lags }, (_, at) => made[base - lags + at] ?? 0);
+  const products = correlate(stretch, wide, 2 * lags + 1);
+  let energy = 0;
+  for (let at = 0; at < length; at += 1) energy += (wide[at] ?? 0) ** 2;
+  return products.map((product, at) => {
+    const own = energy;
+    energy += (wide[at + length] ?? 0) ** 2 - (wide[at] ?? 0) ** 2;
+    return product / Math.sqrt(Math.max(1, own) * Math.max(1, sourceEnergy));
+  });
+}
+
+interface Place {
+  readonly lag: number;
+  readonly correlation: number;
+  /** Lags side by side that fit as well. */
+  readonly width: number;
+}
+
+/** Runs of lags that reach `least`, each by its best lag, the nearest to none first. */
+function findPlaces(correlations: Float64Array, least: number, lags: number): Place[] {
+  const places: Place[] = [];
+  for (let at = 0; at < correlations.length; at += 1) {
+    if ((correlations[at] ?? 0) < least) continue;
+    let [best, end] = [at, at];
+    for (; (correlations[end] ?? 0) >= least; end += 1)
+      if ((correlations[end] ?? 0) > (correlations[best] ?? 0)) best = end;
+    places.push({ lag: best - lags, correlation: correlations[best] ?? 0, width: end - at });
+    at = end;
+  }
+  return places.sort((left, right) => Math.abs(left.lag) - Math.abs(right.lag));
 }

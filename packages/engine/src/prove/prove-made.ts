@@ -95,7 +95,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
       ? holdEvidence({
           sources: [take.evidence],
           timelineSources: [describeTimelineSource(take.facts, take.series)],
-          made: inspected.evidence,
+          made: countFromPicture(inspected.evidence, facts),
           timeline,
           stance,
           wish: { gainDb: recipe.sound.gainDb, channels: facts.sound?.channels ?? 2 },
@@ -106,10 +106,12 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     timeline: isStill ? null : timeline,
     decoded: inspected.decoded,
     ...held,
+    proportions: compareProportions(take.facts, facts, turnDegrees),
     clarity,
     isToneMapped: take.facts.video?.hdr !== null && take.facts.video !== null,
     isSoundWanted: !isStill && wantsSound && take.facts.sound !== null,
-    expectedLufs: timeline && !isStill ? expectLoudness(take, recipe, timeline, facts) : null,
+    expectedLufs:
+      timeline && !isStill ? expectLoudness(take, recipe, timeline, facts, input.timeline === null) : null,
     pages: countPages(take.facts, facts),
   };
   return { facts, findings: judgeProof(proof), sound: held.sound };
@@ -141,17 +143,31 @@ function buildOwnTimeline(
   return buildTimeline({ recipe, sources: [source], rate, mostUs: mostUs + 1 });
 }
 
+/** Sound is in step with the picture, wherever that begins: some containers begin with the sound. */
+function countFromPicture(evidence: Evidence, { video }: MediaFacts): Evidence {
+  if (!evidence.sound || !video) return evidence;
+  return { ...evidence, sound: { ...evidence.sound, startUs: evidence.sound.startUs - video.startUs } };
+}
+
+/** Two sides into one: their average, or by power, which is louder by so much. Both are usual. */
+const MIX_BY_POWER_LU = 10 * Math.log10(2);
+
 function expectLoudness(
   take: ProvenTake,
   recipe: Recipe,
   timeline: Timeline,
   made: MediaFacts,
+  isMadeByOthers: boolean,
 ): number | null {
   const { blocks } = take.series;
   if (!blocks || !take.facts.sound) return null;
   const isMixed = made.sound?.channels === 1 && take.facts.sound.channels > 1;
   const level = measureSoundLevel(blocks, listKeptRanges(timeline), isMixed ? 'mono' : 'as-recorded');
-  return level.loudnessLufs === null ? null : level.loudnessLufs + recipe.sound.gainDb;
+  if (level.loudnessLufs === null) return null;
+  const expected = level.loudnessLufs + recipe.sound.gainDb;
+  const found = made.sound?.loudnessLufs ?? expected;
+  const isByPower = isMixed && isMadeByOthers && found > expected + MIX_BY_POWER_LU / 2;
+  return isByPower ? expected + MIX_BY_POWER_LU : expected;
 }
 
 function holdStill(
@@ -178,6 +194,18 @@ function holdStill(
     color: holdColors(made.colors, pairs, stance),
     geometry: holdGeometry(made.colors, pairs, stance),
   };
+}
+
+/** How wide a picture is shown, and how wide the recording is, turned as the recipe turns it. */
+function compareProportions(
+  take: MediaFacts,
+  made: MediaFacts,
+  turnDegrees: Recipe['picture']['turnDegrees'],
+): ProofEvidence['proportions'] {
+  const [source, own] = [take.video ?? take.photo, made.video ?? made.photo];
+  if (!source || !own) return null;
+  const wanted = turnSize(source, turnDegrees);
+  return { found: own.widthPx / own.heightPx, wanted: wanted.widthPx / wanted.heightPx };
 }
 
 function countPages(take: MediaFacts, made: MediaFacts): ProofEvidence['pages'] {

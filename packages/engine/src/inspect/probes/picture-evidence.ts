@@ -14,8 +14,8 @@ import type { Probe } from './probe.ts';
 /** Longer edge of the picture of every frame, and of the colored ones. */
 const SIGNATURE_EDGE = 32;
 const COLOR_EDGE = 96;
-/** What both are made from: quickly scaled, so that the finer average costs little. */
-const MIDDLE_EDGE = 320;
+/** From so many on every second line is left out. */
+const MANY_LINES = 700;
 const COLORS_PER_SECOND = 2;
 /** Short takes have more of them. */
 const LEAST_COLORS = 16;
@@ -65,24 +65,20 @@ export function probePictureEvidence(
   const select = colorFrames
     ? colorFrames.map((frame) => `eq(n,${frame})`).join('+') || '0'
     : `not(mod(n,${step}))`;
-  const chains = (from: string): Chain[] => {
-    const matrix = writeDeclaredMatrix(video);
-    const scale = (size: SizePx, flags: string) => `scale=${size.widthPx}:${size.heightPx}:flags=${flags}`;
-    const middle = chooseMiddle(video);
-    const [signature, color] = [sizes.signature, sizes.color].map((size) => [
-      `${scale(size, 'area')}${matrix}`,
-      `format=${format}`,
-    ]);
-    return [
-      {
-        from: [from],
-        filters: [...(middle ? [scale(middle, 'fast_bilinear')] : []), 'split=2'],
-        to: ['small', 'some'],
-      },
-      { from: ['small'], filters: signature ?? [], to: ['signature'] },
-      { from: ['some'], filters: [`select='${select}'`, ...(color ?? [])], to: ['colors'] },
-    ];
-  };
+  // Scaled once, by averages over areas, which come out the same from a picture that was turned or mirrored;
+  // of many lines every second one is enough and costs half. Color has every point, so that it lies where
+  // brightness does.
+  const area = ({ widthPx, heightPx }: SizePx) => `scale=${widthPx}:${heightPx}:flags=area`;
+  const between = video.chroma === 'rgb' ? format : isDeep ? 'yuv444p16le' : 'yuv444p';
+  const matrix = writeDeclaredMatrix(video);
+  const toRgb = [`scale=flags=accurate_rnd+full_chroma_int${matrix}`, `format=${format}`];
+  const isMany = Math.min(video.widthPx, video.heightPx) >= MANY_LINES;
+  const reduce = [...(isMany ? ['field=top'] : []), area(sizes.color), `format=${between}`, 'split=2'];
+  const chains = (from: string): Chain[] => [
+    { from: [from], filters: reduce, to: ['small', 'some'] },
+    { from: ['small'], filters: [area(sizes.signature), ...toRgb], to: ['signature'] },
+    { from: ['some'], filters: [`select='${select}'`, ...toRgb], to: ['colors'] },
+  ];
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
   return {
     takes: 'picture',
@@ -105,14 +101,6 @@ export function probePictureEvidence(
       };
     },
   };
-}
-
-/** The upright size in between; none for a picture that is hardly larger. */
-function chooseMiddle(video: VideoFacts): SizePx | null {
-  const scale = MIDDLE_EDGE / Math.max(video.widthPx, video.heightPx);
-  if (scale > 0.8) return null;
-  const even = (edge: number) => Math.max(2, Math.round((edge * scale) / 2) * 2);
-  return { widthPx: even(video.widthPx), heightPx: even(video.heightPx) };
 }
 
 /** Collects raw frames as they come and keeps what a standard display shows of them. */
