@@ -14,9 +14,9 @@ const LEAST_CLARITY = { mean: 0.55, worst: 0.3 } as const;
 const MOST_CONTRAST_CHANGE = 0.09;
 const MOST_SHIFT_LEVELS = 7;
 /**
- * Color differences over all areas, and of the part that differs most: files that others made right, down to
- * 240 lines, stay below 0.5 and 1.6; the mildest that is wrong, half as strong again, has 2.0. A tone curve of
- * bright ranges is a matter of choice: another one has 7, none at all 18.
+ * Color differences over all areas, and of the part that differs most: files that others made right, down
+ * to 240 lines, stay below 0.5 and 1.6; the mildest that is wrong, half as strong again, has 2.0. A tone
+ * curve of bright ranges is a matter of choice: another one has 7, none at all 18.
  */
 const MOST_DELTA_E = {
   plain: { mean: 1.5, high: 8, part: 6 },

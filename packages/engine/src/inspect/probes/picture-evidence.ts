@@ -73,10 +73,18 @@ export function probePictureEvidence(
   const matrix = writeDeclaredMatrix(video);
   const toRgb = [`scale=flags=accurate_rnd+full_chroma_int${matrix}`, `format=${format}`];
   const isMany = Math.min(video.widthPx, video.heightPx) >= MANY_LINES;
-  const reduce = [...(isMany ? ['field=top'] : []), area(sizes.color), `format=${between}`, 'split=2'];
+  const range = video.color.range === 'full' ? 'full' : 'limited';
+  // Converted once, below: until then the range stays what it is.
+  const keepRange = video.chroma === 'rgb' ? '' : `:in_range=${range}:out_range=${range}`;
+  const reduce = [
+    ...(isMany ? ['field=top'] : []),
+    `${area(sizes.color)}${keepRange}`,
+    `format=${between}`,
+    'split=2',
+  ];
   const chains = (from: string): Chain[] => [
     { from: [from], filters: reduce, to: ['small', 'some'] },
-    { from: ['small'], filters: [area(sizes.signature), ...toRgb], to: ['signature'] },
+    { from: ['small'], filters: [`${area(sizes.signature)}${keepRange}`, ...toRgb], to: ['signature'] },
     { from: ['some'], filters: [`select='${select}'`, ...toRgb], to: ['colors'] },
   ];
   const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
