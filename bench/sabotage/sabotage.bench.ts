@@ -4,7 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buildOwnRecipe, makeRightFile, makeWrongFile } from '../../tests/sabotage/make-files.ts';
 import { rightFiles } from '../../tests/sabotage/right-files.ts';
-import { makeBrightTake, makeMovingTake, makeOtherTake } from '../../tests/sabotage/takes.ts';
+import {
+  makeBrightTake,
+  makeMovingTake,
+  makeOtherTake,
+  makeWanderingTake,
+} from '../../tests/sabotage/takes.ts';
 import { wrongFiles } from '../../tests/sabotage/wrong-files.ts';
 import type { Benchmark, Row } from '../benchmark.ts';
 
@@ -23,8 +28,9 @@ export const sabotageBenchmark: Benchmark = {
       await makeMovingTake(folder);
       await makeOtherTake(folder);
       await makeBrightTake(folder);
+      await makeWanderingTake(folder);
       const takes = new Map<string, Inspected>();
-      for (const name of ['take.mp4', 'bright.mov'])
+      for (const name of ['take.mp4', 'bright.mov', 'wandering.mp4'])
         takes.set(join(folder, name), await inspectMedia(join(folder, name), { scratchFolder: folder }));
       const rows: Row[] = [];
       const judge = async (

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildOwnRecipe, makeRightFile, makeWrongFile } from '../sabotage/make-files.ts';
 import { rightFiles } from '../sabotage/right-files.ts';
-import { makeBrightTake, makeMovingTake, makeOtherTake } from '../sabotage/takes.ts';
+import { makeBrightTake, makeMovingTake, makeOtherTake, makeWanderingTake } from '../sabotage/takes.ts';
 import { wrongFiles } from '../sabotage/wrong-files.ts';
 
 let folder = '';
@@ -15,7 +15,8 @@ beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-sabotage-'));
   await Promise.all([makeMovingTake(folder), makeOtherTake(folder)]);
   await makeBrightTake(folder);
-  for (const name of ['take.mp4', 'bright.mov'])
+  await makeWanderingTake(folder);
+  for (const name of ['take.mp4', 'bright.mov', 'wandering.mp4'])
     takes.set(join(folder, name), await inspectMedia(join(folder, name), { scratchFolder: folder }));
 }, 120_000);
 afterAll(() => rm(folder, { recursive: true, force: true }));

@@ -28,7 +28,12 @@ const CODED = [
   '-b:a',
   '128k',
 ];
-const PATHS = { take: 'take.mp4', other: 'other.mp4', bright: 'bright.mov' } as const;
+const PATHS = {
+  take: 'take.mp4',
+  other: 'other.mp4',
+  bright: 'bright.mov',
+  wandering: 'wandering.mp4',
+} as const;
 
 type Changes = Pick<WrongFile, 'keep' | 'turnDegrees' | 'isMirrored' | 'gainDb'>;
 
@@ -72,7 +77,8 @@ export async function makeWrongFile(
     ...(file.args ?? []),
     madePath,
   ]);
-  return { madePath, sourcePath: join(folder, isBright ? PATHS.bright : PATHS.take) };
+  const pretended = file.from === 'wandering' || isBright ? source : PATHS.take;
+  return { madePath, sourcePath: join(folder, pretended) };
 }
 
 /** Makes a file as it should be, by a plain command. */

@@ -5,7 +5,7 @@ export interface RightFile {
   readonly picture?: string;
   readonly sound?: string;
   readonly args: readonly string[];
-  readonly from?: 'take' | 'bright';
+  readonly from?: 'take' | 'bright' | 'wandering';
   readonly keep?: readonly (readonly [startUs: number, finishUs: number])[];
   readonly turnDegrees?: 0 | 90 | 180 | 270;
   readonly isMirrored?: boolean;
@@ -209,6 +209,26 @@ export const rightFiles: readonly RightFile[] = [
     from: 'bright',
     picture: `scale=-2:360,${TONE_MAP}`,
     args: [...H264, '-crf', '28', ...AAC],
+  },
+  {
+    name: 'a wandering rate, wrapped anew',
+    ending: 'mov',
+    from: 'wandering',
+    args: ['-c', 'copy'],
+    isShort: true,
+  },
+  {
+    name: 'a wandering rate, coded anew',
+    ending: 'mp4',
+    from: 'wandering',
+    args: [...H264, '-crf', '24', '-fps_mode', 'passthrough', ...AAC],
+  },
+  {
+    name: 'a wandering rate at 25',
+    ending: 'mp4',
+    from: 'wandering',
+    picture: 'fps=25',
+    args: [...H264, '-crf', '24', ...AAC],
   },
   { name: 'bright range kept', ending: 'mp4', from: 'bright', args: ['-c', 'copy', '-tag:v', 'hvc1'] },
 ];

@@ -105,3 +105,14 @@ export async function makeBrightTake(folder: string): Promise<string> {
   ]);
   return path;
 }
+
+/** The same scene as a phone records it: every fifth frame a little late, and some left out. */
+export async function makeWanderingTake(folder: string): Promise<string> {
+  const path = join(folder, 'wandering.mp4');
+  await ffmpeg([
+    ...['-i', join(folder, 'take.mp4')],
+    ...['-vf', "select='mod(n+11,23)',setpts='PTS+if(mod(N,5),0,0.006/TB)'", '-fps_mode', 'passthrough'],
+    ...['-enc_time_base', '1/90000', ...H264, ...TAGS, '-c:a', 'copy', path],
+  ]);
+  return path;
+}

@@ -10,7 +10,7 @@ export interface WrongFile {
   /** Further arguments before the output, after the coders. */
   readonly args?: readonly string[];
   /** From another take, or from the bright one. */
-  readonly from?: 'take' | 'other' | 'bright';
+  readonly from?: 'take' | 'other' | 'bright' | 'wandering';
   /** Picture from the take, sound from the other. */
   readonly soundFrom?: 'other';
   /** The recipe that it should follow; all of the take without it. */
@@ -113,6 +113,18 @@ export const wrongFiles: readonly WrongFile[] = [
   { name: 'hardly anything left of it', picture: 'boxblur=24:3' },
   { name: 'another take', from: 'other' },
   { name: 'tone-mapping skipped', from: 'bright', picture: 'format=yuv420p', isShort: true },
+  {
+    name: 'of a wandering rate a frame dropped',
+    from: 'wandering',
+    picture: "select='not(eq(n,60))'",
+    args: ['-fps_mode', 'passthrough', '-enc_time_base', '1/90000'],
+  },
+  {
+    name: 'of a wandering rate a frame shown twice',
+    from: 'wandering',
+    picture: 'shuffleframes=0 1 1 3 4 5 6 7 8 9',
+    args: ['-fps_mode', 'passthrough', '-enc_time_base', '1/90000'],
+  },
   { name: 'sound 45 ms late', sound: 'adelay=45|45', isShort: true },
   { name: 'sound 45 ms early', sound: 'atrim=start=0.045,asetpts=PTS-STARTPTS' },
   {

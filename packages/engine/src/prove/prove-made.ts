@@ -129,6 +129,14 @@ function buildOwnTimeline(
   const source = describeTimelineSource(take.facts, take.series);
   if (!video || !take.facts.video)
     return sound ? buildTimeline({ recipe, sources: [{ ...source, frames: null }], rate: null }) : null;
+  if (video.rateKind === 'variable' && take.facts.video.rateKind === 'variable' && recipe.spans.length <= 1)
+    return keepWandering(
+      buildTimeline({
+        recipe,
+        sources: [{ ...source, constantRate: video.frameRate }],
+        rate: video.frameRate,
+      }),
+    );
   const own = take.facts.video.frameRate;
   const share = (video.frameRate.numerator * own.denominator) / (video.frameRate.denominator * own.numerator);
   const fractions = [1, 2, 3, 4, 5, 6];
@@ -141,6 +149,15 @@ function buildOwnTimeline(
   if (isOneToOne || !isNear || timeline.frameCount === video.frameCount) return timeline;
   const mostUs = (video.frameCount * rate.denominator * 1e6) / rate.numerator;
   return buildTimeline({ recipe, sources: [source], rate, mostUs: mostUs + 1 });
+}
+
+/** A wandering rate that was kept shows each frame of the take once, for as long as it was there. */
+function keepWandering(timeline: Timeline): Timeline {
+  const spans = timeline.spans.map((span) => ({
+    ...span,
+    outputFinishUs: span.outputStartUs + span.sourceFinishUs - span.sourceStartUs,
+  }));
+  return { ...timeline, spans, durationUs: spans.at(-1)?.outputFinishUs ?? 0 };
 }
 
 /** Sound is in step with the picture, wherever that begins: some containers begin with the sound. */

@@ -26,6 +26,7 @@ import { throwIfCancelled } from '../process/fail.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
+import { writeFrameNumbers } from '../graph/select-frames.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { listKeptFrames, writeKeptFrames } from '../likeness/kept-frames.ts';
 
@@ -293,7 +294,7 @@ async function compareWindow(
   const smaller = ways.map((way, index) => ({ way, index })).filter(({ way }) => !isReference(way));
   const even = ['format=yuv420p', 'settb=1/1000', 'setpts=N'];
   const kept = listKeptFrames(COMPARED_EVERY, 0, frameCount);
-  const evenKept = kept.flatMap((frame, index) => (frame % 2 === 0 ? [`eq(n,${index})`] : [])).join('+');
+  const evenKept = writeFrameNumbers(kept.flatMap((frame, index) => (frame % 2 === 0 ? [index] : [])));
   const toSize = (size: SizePx, flags: string) => `scale=${size.widthPx}:${size.heightPx}:flags=${flags}`;
   const select = (step: number) => `select='${writeKeptFrames(COMPARED_EVERY, 0, step)}'`;
   const compare = (left: string, right: string, log: string, to: string): Chain => ({

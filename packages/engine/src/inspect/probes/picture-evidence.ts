@@ -8,6 +8,7 @@ import {
   type VideoFacts,
 } from '@apodix/core';
 import type { Chain } from '../../graph/filter-graph.ts';
+import { writeFrameNumbers } from '../../graph/select-frames.ts';
 import { readDeclaredColor, writeDeclaredMatrix } from '../declared-color.ts';
 import type { Probe } from './probe.ts';
 
@@ -62,9 +63,7 @@ export function probePictureEvidence(
   const luma = new FrameSink(sizes.signature, isDeep, look, true);
   const rgb = new FrameSink(sizes.color, isDeep, look, false);
   const step = chooseColorStep(video);
-  const select = colorFrames
-    ? colorFrames.map((frame) => `eq(n,${frame})`).join('+') || '0'
-    : `not(mod(n,${step}))`;
+  const select = colorFrames ? writeFrameNumbers(colorFrames) : `not(mod(n,${step}))`;
   // Scaled once, by averages over areas, which come out the same from a picture that was turned or mirrored;
   // of many lines every second one is enough and costs half. Color has every point, so that it lies where
   // brightness does.
