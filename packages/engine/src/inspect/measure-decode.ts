@@ -30,7 +30,7 @@ export interface DecodeInput {
   readonly container: ContainerId;
   readonly pictureIndex: number | null;
   readonly soundIndex: number | null;
-  /** What else is measured along the way. */
+  /** What else is measured along the way; the first output of one that takes the picture has every frame. */
   readonly probes?: readonly Probe[];
   readonly output?: DecodeOutput;
   readonly seconds: number;
@@ -66,6 +66,8 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
       '-nostats',
       ...buildInputArgs(input.path, input.container),
       ...(input.output?.inputs ?? []),
+      // What only measures is done sooner without waiting for one another.
+      ...(input.output ? [] : ['-filter_complex_threads', '1']),
       '-filter_complex',
       writeGraph(chains),
       ...maps,
@@ -110,8 +112,11 @@ function buildDecodeGraph(input: DecodeInput): DecodeGraph {
   };
   if (input.pictureIndex !== null) {
     const before = input.isInterlaceKnown ? [] : ['idet'];
-    chains.push(splitPicture(`0:${input.pictureIndex}`, ['counted', ...takenBy('picture')], before));
-    maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
+    // A probe sees every frame, so they can be counted there.
+    const isCounted = probes.some((probe) => probe.takes === 'picture');
+    const pads = [...(isCounted ? [] : ['counted']), ...takenBy('picture')];
+    chains.push(splitPicture(`0:${input.pictureIndex}`, pads, before));
+    if (!isCounted) maps.push('-map', '[counted]', '-fps_mode', 'passthrough', '-f', 'null', '-');
   }
   if (input.soundIndex !== null) {
     const before = ['ebur128=peak=true:framelog=verbose'];
