@@ -61,7 +61,7 @@ export function judgeWork(counts: WorkCounts): WorkSituation {
         state: 'ready',
         situation: isFailed
           ? 'The hand-in did not go through.'
-          : 'The file is made and proven. One press is left.',
+          : 'The file is made, and nothing falls short. One press is left.',
         nextStep: 'Hand it in.',
         nextStop: 'hand-in',
       };

@@ -14,14 +14,14 @@ export const oneTakeRow: LimitRow<'one-take'> = {
     if (spanCount !== null && spanCount > 1)
       return {
         state: 'short',
-        figure: `${spanCount} spans`,
+        figure: `${spanCount} pieces`,
         value: spanCount,
         unit: 'span',
         margin: 1 - spanCount,
         method,
         reason: 'it was joined from parts',
       };
-    const figure = spanCount === null ? null : '1 span';
+    const figure = spanCount === null ? null : 'one piece';
     if (continuity?.isSure && continuity.gaps.length === 0)
       return { state: 'met', figure, method, reason: 'recorded in one go' };
     const jump = [...(continuity?.cuts ?? []), ...(continuity?.gaps ?? [])][0];

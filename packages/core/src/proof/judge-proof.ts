@@ -192,7 +192,7 @@ function judgeGeometry({ geometry, proportions, facts, color }: ProofEvidence): 
     return {
       state: 'short',
       label,
-      figure: `${(Math.abs(stretch - 1) * 100).toFixed(1)} %`,
+      figure: `off by ${(Math.abs(stretch - 1) * 100).toFixed(1)} %`,
       value: Math.abs(stretch - 1),
       unit: 'share',
       wanted,
@@ -215,7 +215,7 @@ function judgeGeometry({ geometry, proportions, facts, color }: ProofEvidence): 
   return {
     state: when(isMet),
     label,
-    figure: `${(edge * 100).toFixed(2)} %`,
+    figure: `off by ${(edge * 100).toFixed(2)} %`,
     value: edge,
     unit: 'share',
     wanted,

@@ -4,6 +4,7 @@ import {
   containerTable,
   formatBytes,
   isEveryMustMet,
+  isLeftToPerson,
   type MadeView,
   type Plan,
   type PlanResult,
@@ -32,7 +33,11 @@ function describeForm(plan: Plan): string {
 
 function describeState(row: TakeRow): string {
   if (row.share !== null) return `being made, ${Math.round(row.share * 100)} %`;
-  if (row.made) return isEveryMustMet(row.made.findings) ? 'made and proven' : 'made, but short';
+  if (row.made) {
+    if (!isEveryMustMet(row.made.findings)) return 'made, but short';
+    const left = row.made.findings.filter(isLeftToPerson).length;
+    return left > 0 ? `made, ${left} left to you` : 'made and proven';
+  }
   return row.result?.plan ? 'not made yet' : 'cannot be made';
 }
 </script>

@@ -95,4 +95,19 @@ describe('summarizeLedger', () => {
     ]);
     expect(summarizeLedger([] as LedgerRow[], false).sentence).toBe('no limits are set');
   });
+
+  it('never calls every must proven where something is left to a person', () => {
+    const filled = view(limits, {
+      parcel: { text: { note: 'x', participants: 'Ann', isOwnWork: true }, items: [] },
+    });
+    const rows = buildParcelRows(filled, true, NOW);
+    expect(summarizeLedger(rows, true).sentence).toBe('every must is proven on the file');
+    const [first, ...others] = rows;
+    if (!first?.best) throw new Error('It was filled.');
+    const open = [{ ...first, best: { ...first.best, state: 'person' as const } }, ...others];
+    expect(summarizeLedger(open, true).sentence).toBe(
+      `${rows.length - 1} of ${rows.length} proven on the file, 1 left to you`,
+    );
+    expect(summarizeLedger(open, false).sentence).not.toContain('every must');
+  });
 });

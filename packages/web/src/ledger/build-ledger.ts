@@ -190,15 +190,20 @@ export interface LedgerSummary {
 export function summarizeLedger(rows: readonly LedgerRow[], isProven: boolean): LedgerSummary {
   const musts = rows.filter((row) => row.limit.severity === 'must');
   const short = musts.filter((row) => row.best?.state === 'short');
+  const left = musts.filter((row) => row.best?.state === 'person').length;
   const sentence =
     rows.length === 0
       ? 'no limits are set'
       : short.length > 0
         ? `${short.length} ${short.length === 1 ? 'limit' : 'limits'} still short: see ${short[0]?.label ?? ''}`
         : isProven
-          ? 'every must is proven on the file'
+          ? left > 0
+            ? `${musts.length - left} of ${musts.length} proven on the file, ${left} left to you`
+            : 'every must is proven on the file'
           : rows.some((row) => row.planned)
-            ? 'every must will be met'
+            ? left > 0
+              ? `nothing will fall short, ${left} left to you`
+              : 'every must will be met'
             : 'nothing recorded yet';
   return {
     musts: musts.length,

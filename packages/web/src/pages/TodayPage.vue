@@ -76,7 +76,7 @@ function clear(): void {
             {{
               card.state === 'sending'
                 ? 'it is on its way.'
-                : 'the file is made and proven. One press is left.'
+                : 'the file is made, and nothing falls short. One press is left.'
             }}</span
           >
         </div>

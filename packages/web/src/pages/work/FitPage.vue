@@ -6,6 +6,7 @@ import {
   formatDuration,
   formatExactBytes,
   isEveryMustMet,
+  isLeftToPerson,
   planSamples,
   predictDurationUs,
   readMaxBytes,
@@ -51,6 +52,7 @@ const failed = computed(
 );
 const plan = computed(() => made.value?.plan ?? result.value?.plan ?? null);
 const everyMustMet = computed(() => (made.value ? isEveryMustMet(made.value.findings) : false));
+const left = computed(() => (made.value?.findings ?? []).filter(isLeftToPerson).map(({ label }) => label));
 const proof = computed(() => made.value?.findings.filter((finding) => finding.of === 'proof') ?? []);
 const older = computed(
   () => work.assignment?.made.filter((each) => each.takeId === take.value?.id && !each.isCurrent) ?? [],
@@ -316,7 +318,7 @@ async function remove(id: string): Promise<void> {
         </section>
         <section v-if="made" class="sheet offer" :class="{ short: !everyMustMet }">
           <div class="line">
-            <h2>{{ everyMustMet ? 'Made and proven' : 'Made, but short' }}</h2>
+            <h2>{{ everyMustMet ? (left.length > 0 ? 'Made' : 'Made and proven') : 'Made, but short' }}</h2>
             <strong class="figures" :title="formatExactBytes(made.sizeBytes)">{{
               formatBytes(made.sizeBytes)
             }}</strong>
@@ -324,7 +326,9 @@ async function remove(id: string): Promise<void> {
           <p>
             {{
               everyMustMet
-                ? 'Every must was measured again on this very file.'
+                ? left.length > 0
+                  ? `Nothing falls short on this very file. Only you can tell: ${left.join(', ')}.`
+                  : 'Every must was measured again on this very file.'
                 : 'A limit falls short. The ledger tells which, and what helps.'
             }}
           </p>

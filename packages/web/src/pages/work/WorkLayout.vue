@@ -61,7 +61,8 @@ const keys = [
   <div class="work">
     <RouteBar :assignment="work.assignment" :assignment-id="assignmentId" />
     <div v-if="isBand" class="band">
-      <strong>Not handed in yet.</strong> The file is made and proven; the last press is missing.
+      <strong>Not handed in yet.</strong> The file is made, and nothing falls short; the last press is
+      missing.
       <router-link :to="{ name: 'hand-in', params: { assignmentId } }">Go to hand in</router-link>
     </div>
     <main v-if="work.assignment" id="main" class="stop"><router-view /></main>
