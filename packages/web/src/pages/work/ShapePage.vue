@@ -320,7 +320,9 @@ useKeys({
             <span class="figures"
               >{{ formatDuration(range.startUs, 2) }} → {{ formatDuration(range.finishUs, 2) }}</span
             >
-            <span class="note figures">{{ formatDuration(range.finishUs - range.startUs, 2) }}</span></strong
+            <span class="note figures length">{{
+              formatDuration(range.finishUs - range.startUs, 2)
+            }}</span></strong
           ><span v-if="proposal?.recipe.spans[0]" class="note suggestion"
             >Suggested start {{ formatDuration(proposal.recipe.spans[0].startUs, 1) }}:
             {{ proposal.startReason }} | suggested finish
@@ -365,6 +367,9 @@ useKeys({
 </template>
 
 <style scoped>
+.length {
+  margin-inline-start: 12px;
+}
 .shape {
   flex: 1;
   min-width: 0;
