@@ -195,6 +195,14 @@ describe('buildPlan for photographs and sound', () => {
     });
   });
 
+  it('a moment of sound that no coder can hold is refused, and a tenth of a second is not', () => {
+    const facts = buildSoundFacts();
+    const of = (finishUs: number) =>
+      buildPlan(input({ facts, recipe: buildRecipe({ keep: { startUs: 0, finishUs } }) }));
+    expect(of(1)).toMatchObject({ plan: null, refusals: [{ reason: 'too-short' }] });
+    expect(of(100_000)).toMatchObject({ plan: { kind: 'sound' }, refusals: [] });
+  });
+
   it('sound keeps its format where nothing is asked, and is refused where it cannot fit', () => {
     expect(buildPlan(input({ facts: buildSoundFacts() })).plan).toMatchObject({
       container: 'wav',

@@ -93,6 +93,8 @@ function planSoundOfVideo(input: PlanInput, limits: readonly Limit[]): Planned |
   const container = ceilings.wantedContainers ? chooseContainer('sound', ceilings, null) : null;
   if (!container) return null;
   const asSound = { ...input, facts };
+  const moment = refuseMoment(input.recipe, facts);
+  if (moment) return { plan: null, refusals: [moment], refused: [] };
   const refusals = refuseLimits(limits, describeSituation(asSound, facts), slotId);
   const fileName = nameFile(input, ceilings, container);
   const plan = planSoundOnly(asSound, ceilings, container as SoundOnlyPlan['container'], fileName);
@@ -110,7 +112,26 @@ function refuseRecipe({ recipe, facts, series }: PlanInput): Refusal | null {
     return { reason: 'recipe-not-made', message: 'Several takes in one file cannot be made yet.' };
   if (facts.kind === 'video' && series.frames === null)
     return { reason: 'recipe-not-made', message: 'The take has not been measured yet.' };
-  return null;
+  return facts.kind === 'sound' ? refuseMoment(recipe, facts) : null;
+}
+
+/** Coders of sound need a few of their blocks; less than this is a press too many, not a part. */
+const LEAST_SOUND_US = 100_000;
+
+function refuseMoment({ spans }: PlanInput['recipe'], { durationUs }: MediaFacts): Refusal | null {
+  if (spans.length === 0 || (durationUs ?? 0) < LEAST_SOUND_US) return null;
+  const endUs = durationUs ?? 0;
+  const keptUs = spans.reduce(
+    (sum, span) => sum + Math.max(0, Math.min(span.finishUs, endUs) - span.startUs),
+    0,
+  );
+  if (keptUs >= LEAST_SOUND_US) return null;
+  return {
+    reason: 'too-short',
+    availableUs: Math.round(keptUs),
+    wantedUs: LEAST_SOUND_US,
+    message: 'Less than a tenth of a second is kept. Move start and finish apart.',
+  };
 }
 
 /** The take and what its recipe asks for, as the rows of the limits look at it. */

@@ -362,34 +362,7 @@ function buildWorkingFiles(
       },
     );
     if (inter) args.push(...buildIntermediateArgs(durationUs, names.intermediate));
-    args.push(
-      '-map',
-      '[strip]',
-      '-frames:v',
-      '1',
-      '-q:v',
-      '4',
-      '-f',
-      'image2',
-      '-update',
-      '1',
-      '-y',
-      names.strip,
-    );
-    args.push(
-      '-map',
-      '[poster]',
-      '-frames:v',
-      '1',
-      '-q:v',
-      '4',
-      '-f',
-      'image2',
-      '-update',
-      '1',
-      '-y',
-      names.poster,
-    );
+    args.push(...buildStillArgs('strip', names.strip), ...buildStillArgs('poster', names.poster));
     proxyMaps.push(
       '-map',
       '[p]',
@@ -428,6 +401,11 @@ function buildWorkingFiles(
  */
 function nameIntermediate(facts: MediaFacts, path: string): { intermediate?: string } {
   return facts.video?.interlace === 'progressive' && existsSync(path) ? { intermediate: path } : {};
+}
+
+/** One JPEG of a pad's first frame. */
+function buildStillArgs(pad: string, path: string): string[] {
+  return ['-map', `[${pad}]`, '-frames:v', '1', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', path];
 }
 
 function buildIntermediateArgs(durationUs: number, path: string): string[] {

@@ -9,7 +9,12 @@ import {
 import { hashFile } from '../process/hash-file.ts';
 import { isMoovFirst } from './box-order.ts';
 import { measureFrameRate, parseRational } from './frame-rate.ts';
-import { measureDecode, type DecodeMeasurement, type DecodeOutput } from './measure-decode.ts';
+import {
+  measureDecode,
+  type DecodeInput,
+  type DecodeMeasurement,
+  type DecodeOutput,
+} from './measure-decode.ts';
 import type { Probe } from './probes/probe.ts';
 import { probePackets, probeStreams, type PacketSpan, type RawProbe, type RawStream } from './probe.ts';
 import { normaliseCaptureTime } from '../process/capture-time.ts';
@@ -62,10 +67,9 @@ export async function inspectTimed(
   options: InspectOptions = {},
 ): Promise<TimedInspection> {
   const { signal } = options;
-  const [probe, packets, sha256, moovFirst] = await settleAll([
+  const [probe, packets, moovFirst] = await settleAll([
     probeStreams(path, container, signal),
     probePackets(path, container, signal),
-    hashFile(path, signal),
     isMoovFirst(path).catch(() => null),
   ]);
   const picture = probe.streams.find(
@@ -99,7 +103,7 @@ export async function inspectTimed(
   if (durationUs > LONGEST_US) throw new ApodixError('TOO_LONG');
 
   const extras = options.buildExtras?.({ video, sound: soundFacts, frames, durationUs });
-  const measured = await measureDecode({
+  const decoding: DecodeInput = {
     path,
     container,
     pictureIndex: picture?.index ?? null,
@@ -110,7 +114,8 @@ export async function inspectTimed(
     ...(extras?.output ? { output: extras.output } : {}),
     ...(signal ? { signal } : {}),
     onTimeUs: (timeUs) => options.onShare?.(Math.min(1, timeUs / Math.max(1, durationUs))),
-  });
+  };
+  const [measured, sha256] = await settleAll([measureDecode(decoding), hashFile(path, signal)]);
   if (video && !options.isProof) refuseDamaged(video, measured);
   return {
     frames,
