@@ -13,6 +13,17 @@ it.each([
   expect(measureCodedUs(codec, samples, 48_000) / 1e6).toBeCloseTo(seconds, 4),
 );
 
+// Measured likewise; frames are half as long below 32 kHz.
+it.each([
+  [6382, 22_050, 0.365714],
+  [6912, 22_050, 0.365714],
+  [6913, 22_050, 0.391837],
+  [6912, 24_000, 0.336],
+  [6913, 24_000, 0.36],
+] as const)('mp3 of %d samples at %d Hz runs for %d s', (samples, rateHz, seconds) =>
+  expect(measureCodedUs('mp3', samples, rateHz) / 1e6).toBeCloseTo(seconds, 5),
+);
+
 it('never gives more than fits, and wastes no whole frame', () =>
   fc.assert(
     fc.property(
