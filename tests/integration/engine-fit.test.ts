@@ -17,6 +17,7 @@ import { mkdir, mkdtemp, readdir, rm, stat, truncate } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { killIfThere } from '../test-support/kill-if-there.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip, probe, readFrameThumbs } from '../test-support/sample-media.ts';
 
@@ -332,7 +333,7 @@ describe('faults while making', () => {
     const { making } = await start('killed');
     const coders = await findCoders('killed');
     expect(coders.length).toBeGreaterThan(0);
-    for (const pid of coders) process.kill(pid, 'SIGKILL');
+    for (const pid of coders) killIfThere(pid);
     expect(((await making.catch((error: unknown) => error)) as ApodixError).code).toBe('MAKE_FAILED');
     expect(await readdir(join(folder, 'killed'))).toEqual([]);
   });

@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
+import { killIfThere } from '../test-support/kill-if-there.ts';
 import { makeClip } from '../test-support/sample-media.ts';
 
 let apodix: RunningApodix;
@@ -145,16 +146,19 @@ describe('killed without warning', () => {
 
   it('the worker alone, again and again: tried three times, then given up with a reason, and the next try works', async () => {
     const takeId = await client.bringIn('worker', clip, 'clip.mov');
-    const making = client.make(takeId).catch((error: Error) => error.message);
-    for (let kills = 0; kills < 3;) {
+    let isSettled = false;
+    const making = client
+      .make(takeId)
+      .catch((error: Error) => error.message)
+      .finally(() => (isSettled = true));
+    let kills = 0;
+    while (!isSettled) {
       await wait(150);
       // Of this server alone: others run beside it.
-      const pids = await findPids('dist/worker/job-child', apodix.server.pid);
-      if (pids.length === 0) continue;
-      pids.forEach((pid) => process.kill(pid, 'SIGKILL'));
-      kills += 1;
-      await wait(300);
+      for (const pid of await findPids('dist/worker/job-child', apodix.server.pid))
+        if (killIfThere(pid)) kills += 1;
     }
+    expect(kills).toBeGreaterThanOrEqual(3);
     expect(await making).toMatch(/interrupted three times/);
     expect((await client.readAssignment('worker')).made).toEqual([]);
     await client.make(takeId);
