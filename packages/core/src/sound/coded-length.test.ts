@@ -20,6 +20,8 @@ it.each([
   [6913, 22_050, 0.391837],
   [6912, 24_000, 0.336],
   [6913, 24_000, 0.36],
+  [76_032, 44_100, 1.750204],
+  [76_033, 44_100, 1.776327],
 ] as const)('mp3 of %d samples at %d Hz runs for %d s', (samples, rateHz, seconds) =>
   expect(measureCodedUs('mp3', samples, rateHz) / 1e6).toBeCloseTo(seconds, 5),
 );

@@ -4,9 +4,10 @@ interface LengthRow {
   readonly measureSeconds: (samples: number, rateHz: number) => number;
 }
 
-/** Delay of the coder in samples, and samples a frame (ISO/IEC 11172-3; ISO/IEC 13818-3 below 32 kHz). */
-const mp3Long = { delay: 1105, frame: 1152 };
-const mp3Short = { delay: 1152, frame: 576 };
+/** Samples that LAME puts before the sound and after it: its own delay and half a frame of silence. */
+const MP3_PADDING = 576 + 576;
+/** Samples a frame (ISO/IEC 11172-3; ISO/IEC 13818-3 below 32 kHz). */
+const countMp3Frame = (rateHz: number) => (rateHz >= 32_000 ? 1152 : 576);
 /** What a decoder drops at the start (RFC 7845, 4.2), at 48 kHz; it still counts in the file's own time. */
 const OPUS_PRE_SKIP_S = 312 / 48_000;
 
@@ -18,8 +19,8 @@ const rows: Readonly<Record<'aac' | 'mp3' | 'opus' | 'flac' | 'pcm', LengthRow>>
   pcm: exact,
   mp3: {
     measureSeconds: (samples, rateHz) => {
-      const { delay, frame } = rateHz >= 32_000 ? mp3Long : mp3Short;
-      return (Math.ceil((samples + delay) / frame) * frame) / rateHz;
+      const frame = countMp3Frame(rateHz);
+      return (Math.ceil((samples + MP3_PADDING) / frame) * frame) / rateHz;
     },
   },
   opus: { measureSeconds: (samples, rateHz) => samples / rateHz + OPUS_PRE_SKIP_S },
