@@ -103,3 +103,37 @@ describe('a timeline', () => {
     ),
   );
 });
+
+it('of a wandering take, held to the length that it has itself, is the same', () => {
+  const wandering = fc
+    .array(fc.integer({ min: 5_000, max: 90_000 }), { minLength: 3, maxLength: 200 })
+    .map((gaps): TimelineSource => {
+      const timesUs = [0];
+      for (const gap of gaps) timesUs.push((timesUs.at(-1) ?? 0) + gap);
+      const endUs = timesUs.pop() ?? 0;
+      return { frames: { timesUs, endUs }, constantRate: null, endUs };
+    });
+  const rates = [
+    { numerator: 30, denominator: 1 },
+    { numerator: 30_000, denominator: 1001 },
+    { numerator: 24_000, denominator: 1001 },
+    { numerator: 60, denominator: 1 },
+    RATE,
+  ];
+  fc.assert(
+    fc.property(wandering, fc.constantFrom(...rates), fc.boolean(), (source, rate, isSplit) => {
+      const halfUs = source.endUs >> 1;
+      const spans = [
+        { source: 0, startUs: 0, finishUs: halfUs },
+        { source: 0, startUs: halfUs, finishUs: source.endUs },
+      ];
+      const recipe = { spans: isSplit ? spans : [] };
+      const free = buildTimeline({ recipe, sources: [source], rate });
+      expect(buildTimeline({ recipe, sources: [source], rate, mostUs: free.durationUs })).toEqual(free);
+      // A limit is kept all the same, to the microsecond that a file can tell.
+      const mostUs = Math.round(free.durationUs * 0.7);
+      const held = buildTimeline({ recipe, sources: [source], rate, mostUs });
+      if (!isSplit && held.frameCount > 1) expect(held.durationUs).toBeLessThanOrEqual(mostUs);
+    }),
+  );
+});

@@ -87,8 +87,8 @@ export function buildTimeline(input: TimelineInput): Timeline {
     const source = sources[span.source];
     if (!source) throw new RangeError('A span names a source that is not there.');
     if (span.startUs >= source.endUs) throw new RangeError('A span lies after the end of its take.');
-    const leftUs = input.mostUs === null || input.mostUs === undefined ? Infinity : input.mostUs - outputUs;
-    const part = rate && source.frames ? placeFrames(source, source.frames, span, rate, leftUs) : null;
+    const mostFrames = rate ? Math.max(1, countMostFrames(input.mostUs ?? null, rate) - output) : 0;
+    const part = rate && source.frames ? placeFrames(source, source.frames, span, rate, mostFrames) : null;
     const count = part?.frames.length ?? 0;
     const bounds = part ?? clampSpan(source, span);
     const finishUs =
@@ -147,6 +147,12 @@ function measureUs(frameCount: number, rate: Rational): number {
   return Math.round((frameCount * rate.denominator * 1e6) / rate.numerator);
 }
 
+/** Frames whose length, in whole microseconds, is not more than so long. */
+function countMostFrames(mostUs: number | null, rate: Rational): number {
+  if (mostUs === null) return Infinity;
+  return Math.floor(((mostUs + 0.5) * rate.numerator) / rate.denominator / 1e6 + 1e-9);
+}
+
 function clampSpan(
   source: TimelineSource,
   span: { startUs: number; finishUs: number },
@@ -168,13 +174,12 @@ function placeFrames(
   frames: FrameTimes,
   span: { startUs: number; finishUs: number },
   rate: Rational,
-  leftUs: number,
+  mostFrames: number,
 ): PlacedFrames {
   const { startUs, finishUs } = snapRangeToFrames(frames, span);
   const firstFrame = findFrameAt(frames, startUs);
   const lastFrame = finishUs >= frames.endUs ? frames.timesUs.length : findFrameAt(frames, finishUs);
   const divisor = source.constantRate ? findDivisor(source.constantRate, rate) : null;
-  const mostFrames = Math.max(1, Math.floor((leftUs * rate.numerator) / rate.denominator / 1e6 + 1e-6));
   const bounds = { firstFrame, lastFrame, sourceStartUs: startUs, sourceFinishUs: finishUs };
   if (divisor !== null) {
     // Half a frame more is left out rather than shown too long.
