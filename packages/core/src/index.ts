@@ -58,6 +58,7 @@ export * from './series/sound-blocks.ts';
 export * from './series/take-series.ts';
 export * from './sound/block-meter.ts';
 export * from './sound/coded-length.ts';
+export * from './sound/flat-tops.ts';
 export * from './sound/measure-level.ts';
 export * from './timeline/timeline.ts';
 export * from './plan/choose-rate.ts';

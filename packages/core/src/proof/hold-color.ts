@@ -40,11 +40,15 @@ export function holdColors(made: ColorSignatures, pairs: readonly ColorPair[], s
     const map = maps.get(pair.source) ?? mapPoints(pair.source, stance);
     maps.set(pair.source, map);
     for (const { points, part } of areas) {
-      const [own, source] = [points, points.map((point) => map[point] ?? 0)];
-      const deltaE = measureDeltaE(
-        averageLab(pair.source.rgb, pair.sourceAt * size, source),
-        averageLab(made.rgb, pair.madeAt * size, own),
-      );
+      const source = points.map((point) => map[point] ?? 0);
+      const [sourceFrom, madeFrom] = [pair.sourceAt * size, pair.madeAt * size];
+      // What was taken over is the same to the bit.
+      const deltaE = isSame(pair.source.rgb, sourceFrom, source, made.rgb, madeFrom, points)
+        ? 0
+        : measureDeltaE(
+            averageLab(pair.source.rgb, sourceFrom, source),
+            averageLab(made.rgb, madeFrom, points),
+          );
       const bin = Math.min(BINS - 1, Math.floor(deltaE * BINS_PER_UNIT));
       histogram[bin] = (histogram[bin] ?? 0) + 1;
       sums[part] = (sums[part] ?? 0) + deltaE;
@@ -94,6 +98,22 @@ function findWorstPart(sums: Float64Array, counts: Float64Array): ColorMatch['wo
     worst = { x: ((part % PARTS) + 0.5) / PARTS, y: (Math.floor(part / PARTS) + 0.5) / PARTS, deltaE };
   }
   return worst;
+}
+
+function isSame(
+  source: Uint8Array,
+  sourceFrom: number,
+  sourcePoints: readonly number[],
+  made: Uint8Array,
+  madeFrom: number,
+  madePoints: readonly number[],
+): boolean {
+  for (let index = 0; index < madePoints.length; index += 1) {
+    const at = (sourceFrom + (sourcePoints[index] ?? 0)) * 3;
+    const own = (madeFrom + (madePoints[index] ?? 0)) * 3;
+    for (let side = 0; side < 3; side += 1) if (source[at + side] !== made[own + side]) return false;
+  }
+  return true;
 }
 
 /** The color that an area has from afar: light adds up, not its code. */

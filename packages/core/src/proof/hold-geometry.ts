@@ -53,37 +53,55 @@ function readLuma(
   map: Int32Array | null,
   length = map?.length ?? 0,
 ): Float32Array {
-  return Float32Array.from({ length }, (_, point) => {
-    const at = (from + (map ? (map[point] ?? 0) : point)) * 3;
-    return measureLuma(rgb[at] ?? 0, rgb[at + 1] ?? 0, rgb[at + 2] ?? 0);
-  });
+  const levels = new Float32Array(length);
+  for (let point = 0; point < length; point += 1) {
+    const at = (from + (map ? (map[point] as number) : point)) * 3;
+    levels[point] = measureLuma(rgb[at] ?? 0, rgb[at + 1] ?? 0, rgb[at + 2] ?? 0);
+  }
+  return levels;
 }
 
-function addPicture(
-  sums: { w: number; h: number; normal: Float64Array; right: Float64Array },
-  source: Float32Array,
-  made: Float32Array,
-): void {
-  const { w, h, normal, right } = sums;
-  const mean = (levels: Float32Array) => levels.reduce((sum, level) => sum + level, 0) / levels.length;
-  const shift = mean(made) - mean(source);
-  const at = (x: number, y: number) => source[y * w + x] ?? 0;
+function measureMean(levels: Float32Array): number {
+  let sum = 0;
+  for (const level of levels) sum += level;
+  return sum / levels.length;
+}
+
+interface Sums {
+  readonly w: number;
+  readonly h: number;
+  readonly normal: Float64Array;
+  readonly right: Float64Array;
+}
+
+function addPicture({ w, h, normal, right }: Sums, source: Float32Array, made: Float32Array): void {
+  const shift = measureMean(made) - measureMean(source);
+  const terms = new Float64Array(UNKNOWNS);
   for (let y = 1; y < h - 1; y += 1)
     for (let x = 1; x < w - 1; x += 1) {
-      const slopeX = ((at(x + 1, y) - at(x - 1, y)) / 2) * w;
-      const slopeY = ((at(x, y + 1) - at(x, y - 1)) / 2) * h;
+      const at = y * w + x;
+      const slopeX = (((source[at + 1] as number) - (source[at - 1] as number)) / 2) * w;
+      const slopeY = (((source[at + w] as number) - (source[at - w] as number)) / 2) * h;
+      if (slopeX === 0 && slopeY === 0) continue;
       // What is shown larger comes from nearer to the middle.
-      const terms = [-((x + 0.5) / w - 0.5) * slopeX, -((y + 0.5) / h - 0.5) * slopeY, -slopeX, -slopeY];
-      const difference = (made[y * w + x] ?? 0) - shift - at(x, y);
+      terms[0] = -((x + 0.5) / w - 0.5) * slopeX;
+      terms[1] = -((y + 0.5) / h - 0.5) * slopeY;
+      terms[2] = -slopeX;
+      terms[3] = -slopeY;
+      const difference = (made[at] as number) - shift - (source[at] as number);
+      // The equations are the same on both sides of the diagonal: one half is summed, the other copied.
       for (let row = 0; row < UNKNOWNS; row += 1) {
-        const own = terms[row] ?? 0;
-        right[row] = (right[row] ?? 0) + own * difference;
-        for (let column = 0; column < UNKNOWNS; column += 1) {
+        const own = terms[row] as number;
+        right[row] = (right[row] as number) + own * difference;
+        for (let column = row; column < UNKNOWNS; column += 1) {
           const place = row * UNKNOWNS + column;
-          normal[place] = (normal[place] ?? 0) + own * (terms[column] ?? 0);
+          normal[place] = (normal[place] as number) + own * (terms[column] as number);
         }
       }
     }
+  for (let row = 0; row < UNKNOWNS; row += 1)
+    for (let column = 0; column < row; column += 1)
+      normal[row * UNKNOWNS + column] = normal[column * UNKNOWNS + row] as number;
 }
 
 /** Gaussian elimination with pivots; null where the equations do not tell. */

@@ -1,11 +1,8 @@
 import { SOUND_BLOCK_US, type SoundBlocks } from '../series/sound-blocks.ts';
+import { FlatTopCounter } from './flat-tops.ts';
 import { designKWeighting, type Biquad } from './k-weighting.ts';
 import { buildPeakPhases, PEAK_TAPS } from './true-peak.ts';
 
-/** Flat tops: so many samples in a row at full scale. */
-const LEAST_FLAT_SAMPLES = 3;
-/** From here on a sample is at full scale: the last step of 16 bits below it. */
-const FULL_SCALE = 32_766 / 32_768;
 /**
  * Between samples the wave rises above the higher of both only where these are this share of the block's
  * highest.
@@ -59,10 +56,8 @@ export class BlockMeter {
   readonly #power: [number[], number[], number[]] = [[], [], []];
   readonly #peak: number[] = [];
   readonly #clipped: number[] = [];
-  readonly #flat: number[];
-  readonly #flatSign: number[];
+  readonly #flatTops: FlatTopCounter;
   #inBlock = 0;
-  #flatTops = 0;
   /** Samples that the next blocks are longer by: rates that a tenth of a second does not divide. */
   #remainder = 0;
   readonly #rateHz: number;
@@ -78,8 +73,7 @@ export class BlockMeter {
     this.#buffers = [new Float32Array(size), new Float32Array(size), new Float32Array(size)];
     this.#lines = [new Float64Array(PEAK_TAPS + size), new Float64Array(PEAK_TAPS + size)];
     this.#phases = buildPeakPhases();
-    this.#flat = [0, 0];
-    this.#flatSign = [0, 0];
+    this.#flatTops = new FlatTopCounter(sides);
   }
 
   add(samples: Float32Array): void {
@@ -92,8 +86,8 @@ export class BlockMeter {
       left[this.#inBlock] = l;
       right[this.#inBlock] = r;
       mix[this.#inBlock] = (l + r) / 2;
-      this.#countFlat(0, l);
-      if (sides === 2) this.#countFlat(1, r);
+      this.#flatTops.add(0, l);
+      if (sides === 2) this.#flatTops.add(1, r);
       this.#inBlock += 1;
       if (this.#inBlock >= this.#wantedSamples()) this.#closeBlock();
     }
@@ -131,10 +125,9 @@ export class BlockMeter {
     let peak = 0;
     for (let side = 0; side < this.#sides; side += 1) peak = Math.max(peak, this.#findPeak(side, count));
     this.#peak.push(peak);
-    this.#clipped.push(Math.min(65_535, this.#flatTops));
+    this.#clipped.push(Math.min(65_535, this.#flatTops.take()));
     if (this.#remainder >= 1) this.#remainder -= 1;
     this.#remainder += (this.#rateHz * SOUND_BLOCK_US) / 1e6 - this.#blockSamples;
-    this.#flatTops = 0;
     this.#inBlock = 0;
   }
 
@@ -166,14 +159,5 @@ export class BlockMeter {
     }
     line.copyWithin(0, count, count + PEAK_TAPS);
     return peak;
-  }
-
-  #countFlat(side: number, sample: number): void {
-    const sign = sample >= FULL_SCALE ? 1 : sample <= -FULL_SCALE ? -1 : 0;
-    const run =
-      sign !== 0 && sign === this.#flatSign[side] ? (this.#flat[side] ?? 0) + 1 : sign === 0 ? 0 : 1;
-    this.#flat[side] = run;
-    this.#flatSign[side] = sign;
-    if (run === LEAST_FLAT_SAMPLES) this.#flatTops += 1;
   }
 }

@@ -1,3 +1,5 @@
+// Plain reads in loops: pairs by destructuring take three times as long here.
+
 /**
  * Discrete Fourier transform in place, unscaled, of a complex signal whose length is a power of two (Cooley
  * and Tukey 1965, radix 2, decimation in time). `re` and `im` have the same length; throws a `RangeError` for
@@ -7,23 +9,47 @@ export function transformFourier(re: Float64Array, im: Float64Array): void {
   const n = re.length;
   if (n === 0 || (n & (n - 1)) !== 0 || im.length !== n) throw new RangeError('A power of two is needed.');
   reorderByReversedBits(re, im);
+  const { cos, sin } = findTurns(n);
   for (let size = 2; size <= n; size *= 2) {
     const half = size / 2;
-    const angle = (-2 * Math.PI) / size;
-    for (let k = 0; k < half; k += 1) {
-      const [cos, sin] = [Math.cos(angle * k), Math.sin(angle * k)];
-      for (let even = k; even < n; even += size) {
+    const step = n / size;
+    // Block after block, so that what lies side by side is read together.
+    for (let start = 0; start < n; start += size)
+      for (let k = 0; k < half; k += 1) {
+        const even = start + k;
         const odd = even + half;
-        const [oddRe, oddIm] = [re[odd] ?? 0, im[odd] ?? 0];
-        const [turnedRe, turnedIm] = [oddRe * cos - oddIm * sin, oddRe * sin + oddIm * cos];
-        const [evenRe, evenIm] = [re[even] ?? 0, im[even] ?? 0];
+        const turnRe = cos[k * step] as number;
+        const turnIm = sin[k * step] as number;
+        const oddRe = re[odd] as number;
+        const oddIm = im[odd] as number;
+        const turnedRe = oddRe * turnRe - oddIm * turnIm;
+        const turnedIm = oddRe * turnIm + oddIm * turnRe;
+        const evenRe = re[even] as number;
+        const evenIm = im[even] as number;
         re[odd] = evenRe - turnedRe;
         im[odd] = evenIm - turnedIm;
         re[even] = evenRe + turnedRe;
         im[even] = evenIm + turnedIm;
       }
-    }
   }
+}
+
+interface Turns {
+  readonly cos: Float64Array;
+  readonly sin: Float64Array;
+}
+
+/** The last that were needed: one transform is followed by more of its length. */
+let lastTurns: Turns = { cos: new Float64Array(0), sin: new Float64Array(0) };
+
+/** `exp(-2πik / n)` for the first half of `k`. */
+function findTurns(n: number): Turns {
+  if (lastTurns.cos.length !== n / 2) {
+    const build = (write: (angle: number) => number) =>
+      Float64Array.from({ length: n / 2 }, (_, k) => write((-2 * Math.PI * k) / n));
+    lastTurns = { cos: build(Math.cos), sin: build(Math.sin) };
+  }
+  return lastTurns;
 }
 
 function reorderByReversedBits(re: Float64Array, im: Float64Array): void {
@@ -33,8 +59,12 @@ function reorderByReversedBits(re: Float64Array, im: Float64Array): void {
     for (; (other & bit) !== 0; bit >>= 1) other ^= bit;
     other ^= bit;
     if (index >= other) continue;
-    [re[index], re[other]] = [re[other] ?? 0, re[index] ?? 0];
-    [im[index], im[other]] = [im[other] ?? 0, im[index] ?? 0];
+    const heldRe = re[index] as number;
+    const heldIm = im[index] as number;
+    re[index] = re[other] as number;
+    im[index] = im[other] as number;
+    re[other] = heldRe;
+    im[other] = heldIm;
   }
 }
 
@@ -54,8 +84,14 @@ export function correlate(left: ArrayLike<number>, right: ArrayLike<number>, lag
   const [outRe, outIm] = [new Float64Array(n), new Float64Array(n)];
   for (let k = 0; k < n; k += 1) {
     const mirror = (n - k) & (n - 1);
-    const [aRe, aIm] = [((re[k] ?? 0) + (re[mirror] ?? 0)) / 2, ((im[k] ?? 0) - (im[mirror] ?? 0)) / 2];
-    const [bRe, bIm] = [((im[k] ?? 0) + (im[mirror] ?? 0)) / 2, ((re[mirror] ?? 0) - (re[k] ?? 0)) / 2];
+    const ownRe = re[k] as number;
+    const ownIm = im[k] as number;
+    const mirrorRe = re[mirror] as number;
+    const mirrorIm = im[mirror] as number;
+    const aRe = (ownRe + mirrorRe) / 2;
+    const aIm = (ownIm - mirrorIm) / 2;
+    const bRe = (ownIm + mirrorIm) / 2;
+    const bIm = (mirrorRe - ownRe) / 2;
     outRe[k] = aRe * bRe + aIm * bIm;
     outIm[k] = -(aRe * bIm - aIm * bRe);
   }

@@ -27,7 +27,8 @@ import {
   probePictureEvidence,
   type EvidenceSizes,
 } from '../inspect/probes/picture-evidence.ts';
-import { probeSoundBlocks } from '../inspect/probes/sound-blocks.ts';
+import { probeCodedPictures } from '../inspect/probes/coded-pictures.ts';
+import { probeFlatTops, probeSoundBlocks } from '../inspect/probes/sound-blocks.ts';
 import { probeSoundEvidence } from '../inspect/probes/sound-evidence.ts';
 import { sniffFile } from '../inspect/sniff-file.ts';
 import { BT709_TAGS, buildPictureFilters } from '../picture/picture-filters.ts';
@@ -189,6 +190,8 @@ export interface ProofInspection {
   readonly facts: MediaFacts;
   readonly evidence: Evidence;
   readonly decoded: Inspected['decoded'];
+  /** A hash of every coded picture, in the order of showing; null where it was not asked for. */
+  readonly codedPictures: readonly string[] | null;
 }
 
 export interface InspectForProofOptions {
@@ -200,6 +203,8 @@ export interface InspectForProofOptions {
   readonly chooseColors: (known: KnownEarly) => readonly number[];
   /** What else to do with the picture while it is decoded. */
   readonly alongside?: DecodeOutput;
+  /** Whether the pictures as they are coded, in H.264, are asked for. */
+  readonly wantsCoded?: boolean;
 }
 
 /** Decodes a made file whole, once, and takes from it what its proof is held by. */
@@ -212,44 +217,44 @@ export async function inspectForProof(
     return {
       ...(await inspectStill(path, container, sizeBytes, options.sizes, options.signal)),
       decoded: null,
+      codedPictures: null,
     };
-  const probes = new TakeProbes(options.sizes);
+  const probes = new ProofProbes(options.sizes);
+  const coded = options.wantsCoded ? probeCodedPictures() : null;
   const inspected = await inspectTimed(path, container, sizeBytes, {
     isProof: true,
     ...(options.signal ? { signal: options.signal } : {}),
     ...(options.onShare ? { onShare: options.onShare } : {}),
     buildExtras: (known): DecodeExtras => ({
-      probes: probes.build(known, options.chooseColors(known)),
+      probes: [
+        ...probes.build(known, options.chooseColors(known)),
+        ...(coded && known.video?.codec === 'h264' ? [coded] : []),
+      ],
       output: options.alongside,
     }),
   });
-  return { ...probes.finish(inspected), decoded: inspected.decoded };
+  return {
+    ...probes.finish(inspected),
+    decoded: inspected.decoded,
+    codedPictures: coded?.finish() ?? null,
+  };
 }
 
-/** The probes of a take, and what they leave together. */
-class TakeProbes {
-  readonly #sizes: EvidenceSizes | null;
+/** The probes of what a proof is held by, and what they leave together. */
+class EvidenceProbes {
   #picture: ReturnType<typeof probePictureEvidence> | null = null;
   #sound: ReturnType<typeof probeSoundEvidence> | null = null;
-  #blocks: ReturnType<typeof probeSoundBlocks> | null = null;
 
-  constructor(sizes: EvidenceSizes | null = null) {
-    this.#sizes = sizes;
-  }
-
-  build({ video, sound }: KnownEarly, colorFrames: readonly number[] | null = null) {
+  build({ video, sound }: KnownEarly, sizes: EvidenceSizes | null, colorFrames: readonly number[] | null) {
     this.#picture = video
-      ? probePictureEvidence(video, this.#sizes ?? chooseEvidenceSizes(video), colorFrames)
+      ? probePictureEvidence(video, sizes ?? chooseEvidenceSizes(video), colorFrames)
       : null;
     this.#sound = sound ? probeSoundEvidence(sound) : null;
-    this.#blocks = sound ? probeSoundBlocks(sound) : null;
-    return [this.#picture, this.#sound, this.#blocks].filter((probe) => probe !== null);
+    return [this.#picture, this.#sound].filter((probe) => probe !== null);
   }
 
-  finish({ facts, frames }: TimedInspection) {
+  finish({ facts, frames }: TimedInspection, clippedCount: number | null) {
     const picture = this.#picture?.finish() ?? null;
-    const blocks = this.#blocks?.finish() ?? null;
-    const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
     const evidence: Evidence = {
       ...EMPTY_EVIDENCE,
       signatures: picture?.signatures ?? null,
@@ -259,9 +264,46 @@ class TakeProbes {
     const continuity = frames ? findJumps(frames, evidence.signatures) : null;
     return {
       evidence,
-      blocks,
       facts: { ...facts, continuity, sound: facts.sound && { ...facts.sound, clippedCount } },
     };
+  }
+}
+
+/** The probes of a take: what a proof is held by, and the blocks of its sound. */
+class TakeProbes {
+  readonly #evidence = new EvidenceProbes();
+  #blocks: ReturnType<typeof probeSoundBlocks> | null = null;
+
+  build(known: KnownEarly) {
+    this.#blocks = known.sound ? probeSoundBlocks(known.sound) : null;
+    return [...this.#evidence.build(known, null, null), ...(this.#blocks ? [this.#blocks] : [])];
+  }
+
+  finish(inspection: TimedInspection) {
+    const blocks = this.#blocks?.finish() ?? null;
+    const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
+    return { blocks, ...this.#evidence.finish(inspection, clippedCount) };
+  }
+}
+
+/** The probes of a made file: of its sound's level a proof needs the flat tops alone. */
+class ProofProbes {
+  readonly #sizes: EvidenceSizes | null;
+  readonly #evidence = new EvidenceProbes();
+  #flatTops: ReturnType<typeof probeFlatTops> | null = null;
+
+  constructor(sizes: EvidenceSizes | null) {
+    this.#sizes = sizes;
+  }
+
+  build(known: KnownEarly, colorFrames: readonly number[]) {
+    this.#flatTops = known.sound ? probeFlatTops(known.sound) : null;
+    const own = this.#evidence.build(known, this.#sizes, colorFrames);
+    return [...own, ...(this.#flatTops ? [this.#flatTops] : [])];
+  }
+
+  finish(inspection: TimedInspection) {
+    return this.#evidence.finish(inspection, this.#flatTops?.finish() ?? null);
   }
 }
 

@@ -126,7 +126,8 @@ function buildDecodeGraph(input: DecodeInput): DecodeGraph {
   probes.forEach((probe, index) => {
     chains.push(...probe.buildChains(`${probe.takes}${index}`));
     for (const output of probe.outputs) {
-      maps.push('-map', `[${output.pad}]`, ...output.args, `pipe:${FIRST_PIPE + pipes.length}`);
+      const from = output.pad === null ? `0:${input.pictureIndex}` : `[${output.pad}]`;
+      maps.push('-map', from, ...output.args, `pipe:${FIRST_PIPE + pipes.length}`);
       pipes.push(output.onData);
     }
   });

@@ -25,7 +25,6 @@ import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { compareCoded } from '../prove/compare-coded.ts';
 import { proveMade } from '../prove/prove-made.ts';
 import { checkForm } from './check-form.ts';
 import { makeSound } from './make-sound.ts';
@@ -143,18 +142,8 @@ async function proveFile(
   const witnesses = video?.witnesses ?? null;
   const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan.cut, witnesses, folder) : null;
   let picture: Comparison['picture'] = null;
-  const measureClarity = async (facts: MediaFacts): Promise<ClarityEvidence | null> => {
+  const measureClarity = async (): Promise<ClarityEvidence | null> => {
     if (plan.kind !== 'video' || !timeline) return null;
-    if (video?.recoded)
-      return compareCoded({
-        takePath: input.sourcePath,
-        take: input.facts,
-        madePath: made.path,
-        made: facts,
-        timeline,
-        recodedCount: video.recoded.head + video.recoded.tail,
-        ...(signal ? { signal } : {}),
-      });
     const rate = plan.cut.frameRate.numerator / plan.cut.frameRate.denominator;
     picture = seen ? summarizeLikeness(await readLikeness(folder, seen.numbers), rate) : null;
     return picture && { kind: 'ssim', promised: plan.prediction.ownSsim, ...picture };
@@ -165,6 +154,9 @@ async function proveFile(
     take: { facts: input.facts, series: input.series, evidence: input.evidence },
     timeline,
     isSoundWanted: plan.kind !== 'photo' && plan.sound !== null,
+    takenOver: video?.recoded
+      ? { takePath: input.sourcePath, recodedCount: video.recoded.head + video.recoded.tail }
+      : null,
     ...(plan.kind === 'video' ? { measureClarity } : {}),
     ...(seen ? { alongside: seen.output } : {}),
     ...(signal ? { signal } : {}),

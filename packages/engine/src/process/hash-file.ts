@@ -1,10 +1,25 @@
+import { ApodixError } from '@apodix/core';
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { pipeline } from 'node:stream/promises';
+import { open } from 'node:fs/promises';
 
-/** SHA-256 of a file in lower-case hex, read as a stream in constant memory. */
+const CHUNK_BYTES = 1 << 20;
+
+/**
+ * SHA-256 of a file in lower-case hex, in constant memory: one buffer is read into again and again. Throws
+ * `CANCELLED`.
+ */
 export async function hashFile(path: string, signal?: AbortSignal): Promise<string> {
   const hash = createHash('sha256');
-  await pipeline(createReadStream(path, { highWaterMark: 1 << 20 }), hash, ...(signal ? [{ signal }] : []));
-  return hash.digest('hex');
+  const buffer = Buffer.allocUnsafe(CHUNK_BYTES);
+  const file = await open(path);
+  try {
+    for (;;) {
+      if (signal?.aborted) throw new ApodixError('CANCELLED');
+      const { bytesRead } = await file.read(buffer, 0, CHUNK_BYTES);
+      if (bytesRead === 0) return hash.digest('hex');
+      hash.update(buffer.subarray(0, bytesRead));
+    }
+  } finally {
+    await file.close();
+  }
 }

@@ -24,6 +24,8 @@ import {
 } from '@apodix/core';
 import { inspectForProof } from '../bring-in/bring-in.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
+import { settleAll } from '../process/settle-all.ts';
+import { compareCoded, hashPictures } from './compare-coded.ts';
 
 /** A recording and what its inspection left: all that a proof knows of it. */
 export interface ProvenTake {
@@ -44,6 +46,8 @@ export interface ProveInput {
   readonly isSoundWanted: boolean | null;
   /** What else is done while it is decoded. */
   readonly alongside?: DecodeOutput;
+  /** Where the recording lies, if its coded picture was taken over, and how many pictures were coded anew. */
+  readonly takenOver?: { readonly takePath: string; readonly recodedCount: number } | null;
   /** Tells how clear it is once it has been decoded; undefined where that is not asked for. */
   readonly measureClarity?: (made: MediaFacts, timeline: Timeline | null) => Promise<ClarityEvidence | null>;
   readonly signal?: AbortSignal;
@@ -76,8 +80,10 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
       ? { signature: turnSize(small ?? colors, turnDegrees), color: turnSize(colors, turnDegrees) }
       : null;
   let timeline = input.timeline;
-  const inspected = await inspectForProof(input.madePath, {
+  const { takenOver } = input;
+  const inspection = inspectForProof(input.madePath, {
     sizes,
+    wantsCoded: Boolean(takenOver),
     chooseColors: ({ video, sound }) => {
       timeline ??= buildOwnTimeline(take, recipe, video, sound);
       return timeline ? chooseColorFrames([colors], timeline, MOST_COLORS) : [];
@@ -86,9 +92,16 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     ...(input.signal ? { signal: input.signal } : {}),
     ...(input.onShare ? { onShare: input.onShare } : {}),
   });
+  const [inspected, sourcePictures] = await settleAll([
+    inspection,
+    takenOver ? hashPictures(takenOver.takePath, take.facts, input.signal) : Promise.resolve([]),
+  ]);
   const { facts } = inspected;
   const isStill = inspected.decoded === null;
-  const clarity = input.measureClarity ? await input.measureClarity(facts, timeline) : undefined;
+  const clarity =
+    takenOver && timeline
+      ? compareCoded(sourcePictures, inspected.codedPictures ?? [], timeline, takenOver.recodedCount)
+      : await input.measureClarity?.(facts, timeline);
   const wantsSound = input.isSoundWanted ?? take.facts.sound !== null;
   const held =
     timeline && !isStill

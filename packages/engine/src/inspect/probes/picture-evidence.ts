@@ -3,6 +3,7 @@ import {
   measureLuma,
   readRate,
   type ColorSignatures,
+  type DeclaredColor,
   type FrameSignatures,
   type SizePx,
   type VideoFacts,
@@ -10,7 +11,7 @@ import {
 import type { Chain } from '../../graph/filter-graph.ts';
 import { writeFrameNumbers } from '../../graph/select-frames.ts';
 import { readDeclaredColor, writeDeclaredMatrix } from '../declared-color.ts';
-import type { Probe } from './probe.ts';
+import { UNHURRIED, type Probe } from './probe.ts';
 
 /** Longer edge of the picture of every frame, and of the colored ones. */
 const SIGNATURE_EDGE = 32;
@@ -59,9 +60,8 @@ export function probePictureEvidence(
   const declared = readDeclaredColor(video);
   const isDeep = video.hdr !== null || video.bitDepth > 8;
   const format = isDeep ? 'rgb48le' : 'rgb24';
-  const look = buildStandardLook(declared);
-  const luma = new FrameSink(sizes.signature, isDeep, look, true);
-  const rgb = new FrameSink(sizes.color, isDeep, look, false);
+  const luma = new FrameSink(sizes.signature, isDeep, declared, true);
+  const rgb = new FrameSink(sizes.color, isDeep, declared, false);
   const step = chooseColorStep(video);
   const select = colorFrames ? writeFrameNumbers(colorFrames) : `not(mod(n,${step}))`;
   // Scaled once, by averages over areas, which come out the same from a picture that was turned or mirrored;
@@ -86,7 +86,7 @@ export function probePictureEvidence(
     { from: ['small'], filters: [`${area(sizes.signature)}${keepRange}`, ...toRgb], to: ['signature'] },
     { from: ['some'], filters: [`select='${select}'`, ...toRgb], to: ['colors'] },
   ];
-  const raw = ['-fps_mode', 'passthrough', '-f', 'rawvideo'];
+  const raw = ['-fps_mode', 'passthrough', ...UNHURRIED, '-f', 'rawvideo'];
   return {
     takes: 'picture',
     buildChains: chains,
@@ -115,17 +115,20 @@ class FrameSink {
   readonly #frameBytes: number;
   readonly #points: number;
   readonly #isDeep: boolean;
+  /** The bytes are already what a standard display shows. */
+  readonly #isShown: boolean;
   readonly #look: ReturnType<typeof buildStandardLook>;
   readonly #isLuma: boolean;
   readonly #frames: Uint8Array[] = [];
   readonly #color: Uint8Array;
   #rest: Buffer = Buffer.alloc(0);
 
-  constructor(size: SizePx, isDeep: boolean, look: ReturnType<typeof buildStandardLook>, isLuma: boolean) {
+  constructor(size: SizePx, isDeep: boolean, declared: DeclaredColor, isLuma: boolean) {
     this.#points = size.widthPx * size.heightPx;
     this.#frameBytes = this.#points * 3 * (isDeep ? 2 : 1);
     this.#isDeep = isDeep;
-    this.#look = look;
+    this.#look = buildStandardLook(declared);
+    this.#isShown = !isDeep && declared.transfer === 'bt709' && declared.primaries === 'bt709';
     this.#isLuma = isLuma;
     this.#color = new Uint8Array(this.#points * 3);
   }
@@ -146,15 +149,23 @@ class FrameSink {
   }
 
   #convert(frame: Buffer): Uint8Array {
+    const color = this.#show(frame);
+    if (!this.#isLuma) return color;
+    const luma = new Uint8Array(this.#points);
+    for (let point = 0, at = 0; point < this.#points; point += 1, at += 3)
+      luma[point] = Math.round(measureLuma(color[at] ?? 0, color[at + 1] ?? 0, color[at + 2] ?? 0));
+    return luma;
+  }
+
+  /** Bytes as a standard display shows them. */
+  #show(frame: Buffer): Uint8Array {
+    if (this.#isShown) return this.#isLuma ? frame : Uint8Array.from(frame);
     const color = this.#isLuma ? this.#color : new Uint8Array(this.#points * 3);
     const read = this.#isDeep
       ? (at: number) => frame.readUInt16LE(at * 2) / 65_535
       : (at: number) => (frame[at] ?? 0) / 255;
-    for (let point = 0; point < this.#points; point += 1)
-      this.#look(read(point * 3), read(point * 3 + 1), read(point * 3 + 2), color, point * 3);
-    if (!this.#isLuma) return color;
-    return Uint8Array.from({ length: this.#points }, (_, point) =>
-      Math.round(measureLuma(color[point * 3] ?? 0, color[point * 3 + 1] ?? 0, color[point * 3 + 2] ?? 0)),
-    );
+    for (let at = 0; at < this.#points * 3; at += 3)
+      this.#look(read(at), read(at + 1), read(at + 2), color, at);
+    return color;
   }
 }

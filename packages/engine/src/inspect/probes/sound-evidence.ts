@@ -1,5 +1,5 @@
 import { COURSE_RATE_HZ, LEVEL_COLUMN_US, type SoundEvidence, type SoundFacts } from '@apodix/core';
-import type { Probe } from './probe.ts';
+import { UNHURRIED, type Probe } from './probe.ts';
 
 export interface SoundEvidenceProbe extends Probe {
   readonly finish: () => SoundEvidence;
@@ -57,7 +57,7 @@ export function probeSoundEvidence(sound: SoundFacts): SoundEvidenceProbe {
         to: ['course'],
       },
     ],
-    outputs: [{ pad: 'course', args: ['-f', 's16le'], onData }],
+    outputs: [{ pad: 'course', args: [...UNHURRIED, '-f', 's16le'], onData }],
     finish: () => {
       if (inColumn > COLUMN_SAMPLES / 2) closeColumn();
       const course = new Int16Array(parts.reduce((sum, part) => sum + part.length, 0));
