@@ -205,9 +205,12 @@ describe('a course site that fails', () => {
     const takeId = await client.bringIn('faults', clip, 'clip.mov');
     await client.make(takeId);
     const { parcel } = await client.readAssignment('faults');
-    await client.writeParcel('faults', { ...parcel, text: { ...parcel.text, isOwnWork: true } });
     for (const mode of ['unavailable', 'cut-off']) {
       await tell(mode);
+      await client.writeParcel('faults', {
+        ...parcel,
+        text: { ...parcel.text, isOwnWork: true, note: mode },
+      });
       await client.handIn('faults');
     }
     expect((await client.readAssignment('faults')).handIns.map((each) => [each.attempt, each.state])).toEqual(
@@ -233,7 +236,7 @@ describe('a course site that fails', () => {
     await tell(mode);
     await expect(client.handIn('refuse')).rejects.toThrow(reason);
     const view = await client.readAssignment('refuse');
-    expect([view.state, view.handIns[0]?.state, view.receiptId]).toEqual(['ready', 'failed', null]);
+    expect([view.state, view.handIns[0]?.state, view.receiptId]).toEqual(['ready', 'not-handed-in', null]);
   });
 });
 

@@ -13,6 +13,11 @@ export interface RunningApodix {
   readonly server: ChildProcess;
   /** Kills the server without warning and starts it again on the same data and port. */
   crash(): Promise<void>;
+  /** Kills it and leaves it down; `startAgain` brings it back. */
+  kill(): Promise<void>;
+  startAgain(): Promise<void>;
+  killSite(): Promise<void>;
+  startSiteAgain(): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -110,6 +115,12 @@ function startProcess(path: string, env: NodeJS.ProcessEnv): Promise<ChildProces
   });
 }
 
+async function killWithoutWarning(child: ChildProcess): Promise<void> {
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill('SIGKILL');
+  await gone;
+}
+
 /** Starts the built servers, as npm start does, on a fresh data folder with the given assignments. */
 export async function startApodix(
   assignments: readonly Announcement[],
@@ -132,17 +143,25 @@ export async function startApodix(
     APODIX_LOG_LEVEL: 'fatal',
     ...changes,
   };
-  const site = await startProcess('packages/course-site/dist/main.js', env);
+  const startServer = () => startProcess('packages/server/dist/main.js', env);
+  const startSite = () => startProcess('packages/course-site/dist/main.js', env);
+  let site = await startSite();
   const running = {
     url: `http://127.0.0.1:${port}`,
     siteUrl,
     dataFolder,
-    server: await startProcess('packages/server/dist/main.js', env),
+    server: await startServer(),
+    kill: () => killWithoutWarning(running.server),
+    startAgain: async () => {
+      running.server = await startServer();
+    },
     crash: async () => {
-      const gone = new Promise((done) => running.server.once('exit', done));
-      running.server.kill('SIGKILL');
-      await gone;
-      running.server = await startProcess('packages/server/dist/main.js', env);
+      await killWithoutWarning(running.server);
+      running.server = await startServer();
+    },
+    killSite: () => killWithoutWarning(site),
+    startSiteAgain: async () => {
+      site = await startSite();
     },
     stop: async () => {
       for (const child of [running.server, site]) {

@@ -13,6 +13,7 @@ export * from './fit/video-budget.ts';
 export * from './fit/weigh-spans.ts';
 export * from './geometry/turn.ts';
 export * from './json/canonical-json.ts';
+export * from './handin/hand-in-state.ts';
 export * from './handin/judge-parcel.ts';
 export * from './handin/parcel.ts';
 export * from './handin/receipt.ts';

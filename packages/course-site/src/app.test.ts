@@ -40,6 +40,10 @@ beforeEach(async () => {
       announce('open', {}),
       announce('over', past),
       announce('late', { ...past, isLateAllowed: true }),
+      announce('groups', {
+        ...past,
+        dueByGroup: [{ group: 'Friday', dueAt: new Date(Date.now() + DAY).toISOString() }],
+      }),
     ]),
   );
   site = await startCourseSite(
@@ -141,6 +145,67 @@ describe('a delivery', () => {
     const late = await finish('late');
     expect([late.status, late.json.isLate]).toEqual([200, true]);
   });
+});
+
+describe('what happens at once', () => {
+  it('a part sent twice is kept once, and the delivery can be completed', async () => {
+    const { deliveryId } = await openDelivery();
+    const answers = await Promise.all([1, 2, 3].map(() => send(deliveryId, bytes, 0)));
+    expect(answers.map((each) => each.status).sort()).toEqual([200, 409, 409]);
+    expect((await call('POST', `/api/deliveries/${deliveryId}/complete`)).json.state).toBe('received');
+  });
+
+  it('a key opened many times is one delivery', async () => {
+    const opened = await Promise.all([1, 2, 3, 4].map(() => call('POST', '/api/deliveries', input())));
+    expect(opened.map((each) => each.status).sort()).toEqual([200, 200, 200, 201]);
+    expect(new Set(opened.map((each) => each.json.deliveryId)).size).toBe(1);
+  });
+
+  it('completed and taken back, it is one of both, and both are told the same', async () => {
+    for (let round = 0; round < 8; round += 1) {
+      const key = `key-of-round-${round}`;
+      const { deliveryId } = await openDelivery({ key });
+      await send(deliveryId, bytes, 0);
+      const [, cancelled] = await Promise.all([
+        call('POST', `/api/deliveries/${deliveryId}/complete`),
+        call('POST', '/api/deliveries/cancel', { key }),
+      ]);
+      const view = (await call('GET', `/api/deliveries/${deliveryId}`)).json;
+      expect(['received', 'cancelled']).toContain(view.state);
+      expect(cancelled.json.state).toBe(view.state);
+    }
+  });
+});
+
+describe('a delivery that was taken back', () => {
+  const cancel = (key: string) => call('POST', '/api/deliveries/cancel', { key });
+  it('takes no more bytes, is never received, and its key opens nothing else', async () => {
+    const { deliveryId } = await openDelivery();
+    await send(deliveryId, bytes, 0);
+    expect((await cancel('key-of-attempt-1')).json.state).toBe('cancelled');
+    expect((await send(deliveryId, bytes, 0)).status).toBe(409);
+    expect((await call('POST', `/api/deliveries/${deliveryId}/complete`)).json.state).toBe('cancelled');
+    expect((await openDelivery()).state).toBe('cancelled');
+  });
+  it('before it came is not taken when it comes', async () => {
+    expect((await cancel('key-of-attempt-1')).json.state).toBe('cancelled');
+    expect((await openDelivery()).state).toBe('cancelled');
+  });
+  it('after it was received stays received', async () => {
+    const { deliveryId } = await openDelivery();
+    await send(deliveryId, bytes, 0);
+    await call('POST', `/api/deliveries/${deliveryId}/complete`);
+    expect((await cancel('key-of-attempt-1')).json).toMatchObject({ deliveryId, state: 'received' });
+  });
+});
+
+it('holds a person to the due time of their own group', async () => {
+  const finish = async (group: string | null) => {
+    const { deliveryId } = await openDelivery({ assignmentId: 'groups', key: `key-of-${group}`, group });
+    await send(deliveryId, bytes, 0);
+    return (await call('POST', `/api/deliveries/${deliveryId}/complete`)).status;
+  };
+  expect([await finish('Friday'), await finish('Monday'), await finish(null)]).toEqual([200, 422, 422]);
 });
 
 describe('what the site does not take', () => {

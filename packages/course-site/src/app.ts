@@ -1,7 +1,15 @@
-import { DeliveryInput, SiteFault, SiteFeedback, type DeliveryView } from '@apodix/core';
+import {
+  DeliveryCancel,
+  DeliveryInput,
+  SiteFault,
+  SiteFeedback,
+  type Announcement,
+  type DeliveryView,
+} from '@apodix/core';
 import express, { type Express, type Request, type Response } from 'express';
 import { setTimeout as wait } from 'node:timers/promises';
-import type { FolderStore, StoredDelivery } from './store.ts';
+import { KeyedLock } from './keyed-lock.ts';
+import { nameOfKey, type FolderStore, type StoredDelivery } from './store.ts';
 
 export interface SiteOptions {
   readonly store: FolderStore;
@@ -19,6 +27,12 @@ export interface SiteOptions {
 export function createCourseSite(options: SiteOptions): Express {
   const { store } = options;
   const app = express();
+  /** What changes a delivery happens one after another: parts may be sent twice at once. */
+  const lock = new KeyedLock();
+  type Work = (request: Request, response: Response) => Promise<unknown>;
+  const alone = (work: Work) => async (request: Request, response: Response) => {
+    await lock.run(String(request.params.deliveryId), () => work(request, response));
+  };
   let fault: SiteFault = { mode: 'none', times: 1 };
   const takeFault = (...modes: SiteFault['mode'][]) => {
     if (!modes.includes(fault.mode)) return null;
@@ -33,7 +47,7 @@ export function createCourseSite(options: SiteOptions): Express {
   };
   const readIndex = (request: Request, delivery: StoredDelivery) => {
     const index = Number(request.params.index);
-    return Number.isInteger(index) && delivery.input.files[index] ? index : null;
+    return Number.isInteger(index) && delivery.input?.files[index] ? index : null;
   };
   const view = async (delivery: StoredDelivery): Promise<DeliveryView> => ({
     deliveryId: delivery.id,
@@ -43,7 +57,7 @@ export function createCourseSite(options: SiteOptions): Express {
     isLate: delivery.isLate,
     feedback: delivery.feedback,
     files: await Promise.all(
-      delivery.input.files.map(async (file, index) => ({
+      (delivery.input?.files ?? []).map(async (file, index) => ({
         fileName: file.fileName,
         sizeBytes: file.sizeBytes,
         offset: await store.measureOffset(delivery.id, index),
@@ -74,17 +88,30 @@ export function createCourseSite(options: SiteOptions): Express {
       return void response
         .status(400)
         .json({ reason: 'The delivery does not have the form that is needed.' });
-    const existing = await store.findByKey(parsed.data.key);
+    if (takeFault('busy'))
+      return void response.status(429).set('retry-after', '1').json({ reason: 'Too much at once.' });
+    await lock.run(nameOfKey(parsed.data.key), () => open(parsed.data, response));
+  });
+  const open = async (input: DeliveryInput, response: Response) => {
+    const existing = await store.findByKey(input.key);
     if (existing) return void response.json(await view(existing));
     if (takeFault('duplicate'))
       return void response.status(409).json({ reason: 'This was handed in before.' });
-    const isTooLarge = parsed.data.files.some((file) => file.sizeBytes > options.maxFileBytes);
+    const isTooLarge = input.files.some((file) => file.sizeBytes > options.maxFileBytes);
     if (takeFault('too-large') ?? isTooLarge)
       return void response.status(413).json({ reason: 'A file is larger than this site takes.' });
-    const isWrongType = parsed.data.files.some((file) => !options.acceptedTypes.includes(file.mimeType));
+    const isWrongType = input.files.some((file) => !options.acceptedTypes.includes(file.mimeType));
     if (takeFault('wrong-type') ?? isWrongType)
       return void response.status(415).json({ reason: 'A file has a type that this site does not take.' });
-    response.status(201).json(await view(await store.create(parsed.data)));
+    response.status(201).json(await view(await store.create(input)));
+  };
+  app.post('/api/deliveries/cancel', express.json({ limit: '10kb' }), async (request, response) => {
+    if (takeFault('unavailable'))
+      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+    const parsed = DeliveryCancel.safeParse(request.body);
+    if (!parsed.success) return void response.status(400).json({ reason: 'A key is needed.' });
+    const { key } = parsed.data;
+    response.json(await view(await lock.run(nameOfKey(key), () => store.cancel(key))));
   });
 
   app.get(
@@ -99,7 +126,7 @@ export function createCourseSite(options: SiteOptions): Express {
   app.put(
     '/api/deliveries/:deliveryId/feedback',
     express.json({ limit: '50kb' }),
-    async (request, response) => {
+    alone(async (request, response) => {
       const delivery = await findDelivery(request, response);
       if (!delivery) return;
       const parsed = SiteFeedback.omit({ at: true }).safeParse(request.body);
@@ -108,7 +135,7 @@ export function createCourseSite(options: SiteOptions): Express {
       delivery.feedback = { ...parsed.data, at: new Date().toISOString() };
       await store.write(delivery);
       response.json(await view(delivery));
-    },
+    }),
   );
   app.get('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
     const delivery = await findDelivery(request, response);
@@ -117,71 +144,88 @@ export function createCourseSite(options: SiteOptions): Express {
     if (index === null || delivery.state !== 'received')
       return void response.status(404).json({ reason: 'There is no such file.' });
     response
-      .type(delivery.input.files[index]?.mimeType ?? 'application/octet-stream')
+      .type(delivery.input?.files[index]?.mimeType ?? 'application/octet-stream')
       .set('x-content-type-options', 'nosniff');
     response.sendFile(store.pathOfFile(delivery.id, index), { dotfiles: 'allow' });
   });
 
-  app.patch('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
-    const delivery = await findDelivery(request, response);
-    if (!delivery) return;
-    const index = readIndex(request, delivery);
-    const file = index === null ? undefined : delivery.input.files[index];
-    if (index === null || !file) return void response.status(404).json({ reason: 'There is no such file.' });
-    if (delivery.state !== 'open')
-      return void response.status(409).json({ reason: 'This delivery is closed.' });
-    if (takeFault('unavailable'))
-      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
-    const offset = await store.measureOffset(delivery.id, index);
-    if (Number(request.get('upload-offset')) !== offset)
-      return void response.status(409).json({ reason: 'Go on from the offset that is told.', offset });
-    if (fault.mode === 'slow') await wait(takeFault('slow') ? 3000 : 0);
-    const isCutOff = takeFault('cut-off') !== null;
-    const reached = await store.append(
-      delivery.id,
-      index,
-      request,
-      file.sizeBytes,
-      isCutOff ? offset + Math.floor((file.sizeBytes - offset) / 2) : Infinity,
-    );
-    if (isCutOff) return void request.socket.destroy();
-    response.status(200).json({ offset: reached });
-  });
+  app.patch(
+    '/api/deliveries/:deliveryId/files/:index',
+    alone(async (request, response) => {
+      const delivery = await findDelivery(request, response);
+      if (!delivery) return;
+      const index = readIndex(request, delivery);
+      const file = index === null ? undefined : delivery.input?.files[index];
+      if (index === null || !file)
+        return void response.status(404).json({ reason: 'There is no such file.' });
+      if (delivery.state !== 'open')
+        return void response.status(409).json({ reason: 'This delivery is closed.' });
+      if (takeFault('unavailable'))
+        return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+      const offset = await store.measureOffset(delivery.id, index);
+      if (Number(request.get('upload-offset')) !== offset)
+        return void response.status(409).json({ reason: 'Go on from the offset that is told.', offset });
+      if (fault.mode === 'slow') await wait(takeFault('slow') ? 3000 : 0);
+      const isCutOff = takeFault('cut-off') !== null;
+      const reached = await store.append(
+        delivery.id,
+        index,
+        request,
+        file.sizeBytes,
+        isCutOff ? offset + Math.floor((file.sizeBytes - offset) / 2) : Infinity,
+      );
+      if (isCutOff) return void request.socket.destroy();
+      response.status(200).json({ offset: reached });
+    }),
+  );
 
-  app.post('/api/deliveries/:deliveryId/complete', async (request, response) => {
-    const delivery = await findDelivery(request, response);
-    if (!delivery) return;
-    if (delivery.state === 'received') return void response.json(await view(delivery));
-    if (takeFault('unavailable'))
-      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
-    await wait(options.delayMs);
-    for (const [index, file] of delivery.input.files.entries()) {
-      if ((await store.measureOffset(delivery.id, index)) !== file.sizeBytes)
-        return void response.status(409).json({ reason: `${file.fileName} is not complete.` });
-      const sha256 = await store.hash(delivery.id, index);
-      if (sha256 !== file.sha256) {
-        await store.drop(delivery.id, index);
-        return void response.status(409).json({ reason: `${file.fileName} arrived damaged. Send it again.` });
+  app.post(
+    '/api/deliveries/:deliveryId/complete',
+    alone(async (request, response) => {
+      const delivery = await findDelivery(request, response);
+      if (!delivery) return;
+      const { input } = delivery;
+      if (delivery.state !== 'open' || !input) {
+        if (takeFault('lost-answer')) return void request.socket.destroy();
+        return void response.json(await view(delivery));
       }
-      delivery.sha256[index] = sha256;
-    }
-    const assignment = (await store.readAnnouncements()).find(
-      (each) => each.id === delivery.input.assignmentId,
-    );
-    const now = new Date();
-    delivery.isLate =
-      takeFault('late') !== null ||
-      (assignment?.dueAt !== null && assignment?.dueAt !== undefined && now > new Date(assignment.dueAt));
-    if (delivery.isLate && assignment && !assignment.isLateAllowed) {
-      delivery.state = 'refused';
-      delivery.reason = 'The due time has passed, and this assignment takes nothing late.';
-    } else {
-      delivery.state = 'received';
-      delivery.receivedAt = now.toISOString();
-    }
-    await store.write(delivery);
-    response.status(delivery.state === 'received' ? 200 : 422).json(await view(delivery));
-  });
+      if (takeFault('unavailable'))
+        return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+      await wait(options.delayMs);
+      for (const [index, file] of input.files.entries()) {
+        if ((await store.measureOffset(delivery.id, index)) !== file.sizeBytes)
+          return void response.status(409).json({ reason: `${file.fileName} is not complete.` });
+        const sha256 = await store.hash(delivery.id, index);
+        if (sha256 !== file.sha256) {
+          await store.drop(delivery.id, index);
+          return void response
+            .status(409)
+            .json({ reason: `${file.fileName} arrived damaged. Send it again.` });
+        }
+        delivery.sha256[index] = sha256;
+      }
+      const assignment = (await store.readAnnouncements()).find((each) => each.id === input.assignmentId);
+      const now = new Date();
+      delivery.isLate = takeFault('late') !== null || isPast(assignment, input.group, now);
+      if (delivery.isLate && assignment && !assignment.isLateAllowed) {
+        delivery.state = 'refused';
+        delivery.reason = 'The due time has passed, and this assignment takes nothing late.';
+      } else {
+        delivery.state = 'received';
+        delivery.receivedAt = now.toISOString();
+      }
+      await store.write(delivery);
+      if (takeFault('lost-answer')) return void request.socket.destroy();
+      response.status(delivery.state === 'received' ? 200 : 422).json(await view(delivery));
+    }),
+  );
   app.use((_request, response) => void response.status(404).json({ reason: 'There is nothing here.' }));
   return app;
+}
+
+/** Whether the due time has passed, for the group of the person where groups differ. */
+function isPast(assignment: Announcement | undefined, group: string | null, now: Date): boolean {
+  const own = assignment?.dueByGroup.find((each) => each.group === group);
+  const dueAt = own?.dueAt ?? assignment?.dueAt ?? null;
+  return dueAt !== null && now > new Date(dueAt);
 }

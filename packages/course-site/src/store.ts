@@ -7,7 +7,8 @@ import { pipeline } from 'node:stream/promises';
 
 export interface StoredDelivery {
   readonly id: string;
-  readonly input: DeliveryInput;
+  /** null where a key was cancelled before its delivery came. */
+  readonly input: DeliveryInput | null;
   state: DeliveryView['state'];
   reason: string | null;
   receivedAt: string | null;
@@ -40,16 +41,34 @@ export class FolderStore {
   }
 
   async create(input: DeliveryInput): Promise<StoredDelivery> {
-    const id = nameOfKey(input.key);
+    return this.#begin(input.key, input, 'open');
+  }
+
+  /** Notes that a delivery of this key will not be taken, whether one was begun or not. */
+  async cancel(key: string): Promise<StoredDelivery> {
+    const begun = await this.findByKey(key);
+    if (!begun) return this.#begin(key, null, 'cancelled');
+    if (begun.state !== 'open') return begun;
+    begun.state = 'cancelled';
+    await this.write(begun);
+    return begun;
+  }
+
+  async #begin(
+    key: string,
+    input: DeliveryInput | null,
+    state: StoredDelivery['state'],
+  ): Promise<StoredDelivery> {
+    const id = nameOfKey(key);
     await mkdir(this.#pathOf(id), { recursive: true });
     const delivery: StoredDelivery = {
       id,
       input,
-      state: 'open',
+      state,
       reason: null,
       receivedAt: null,
       isLate: false,
-      sha256: input.files.map(() => null),
+      sha256: input?.files.map(() => null) ?? [],
       feedback: null,
     };
     await this.write(delivery);
@@ -127,6 +146,7 @@ export class FolderStore {
   }
 }
 
-function nameOfKey(key: string): string {
+/** Under which name the delivery of a key is kept. */
+export function nameOfKey(key: string): string {
   return createHash('sha256').update(key).digest('hex').slice(0, 32);
 }

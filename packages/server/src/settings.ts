@@ -15,6 +15,7 @@ export const ServerSettings = z.object({
     .min(1)
     .max(16)
     .default(Math.max(1, Math.min(2, availableParallelism()))),
+  APODIX_DELIVERY_RETRY_MS: z.coerce.number().int().positive().default(15_000),
   APODIX_SESSION_HOURS: z.coerce
     .number()
     .positive()

@@ -12,7 +12,9 @@ import { syncAnnouncements } from './delivery/sync-announcements.ts';
 import { syncFeedback } from './delivery/sync-feedback.ts';
 import { createApp } from './http/app.ts';
 import { createUploads } from './http/uploads.ts';
-import { buildJobHandlers } from './jobs/job-handlers.ts';
+import { buildDeliverHandler } from './hand-in/deliver-job.ts';
+import { resumeHandIns } from './hand-in/press-hand-in.ts';
+import { buildTakeJobHandlers } from './jobs/job-handlers.ts';
 import { JobRunner } from './jobs/job-runner.ts';
 import { LiveEvents } from './jobs/live-events.ts';
 import type { Services } from './services.ts';
@@ -41,19 +43,23 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const series = new SeriesCache(blobs);
   const live = new LiveEvents();
   const signingKey = await SigningKey.open(dataFolder);
-  const handlers = buildJobHandlers({
-    sequelize,
-    blobs,
-    series,
-    signingKey,
-    courseSiteUrl: settings.APODIX_COURSE_SITE_URL,
-  });
+  const handlers = {
+    ...buildTakeJobHandlers({ sequelize, blobs, series }),
+    deliver: buildDeliverHandler({
+      sequelize,
+      blobs,
+      signingKey,
+      courseSiteUrl: settings.APODIX_COURSE_SITE_URL,
+      retryMs: settings.APODIX_DELIVERY_RETRY_MS,
+    }),
+  };
   const jobs = new JobRunner({
     handlers,
     live,
     workFolder: join(dataFolder, 'work'),
     concurrency: settings.APODIX_JOB_COUNT,
     log,
+    sequelize,
   });
   const services: Services = { settings, sequelize, blobs, series, live, jobs, signingKey, log };
   const uploads = createUploads(services);
@@ -75,6 +81,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   await sync();
   const syncTimer = setInterval(() => void sync(), SYNC_MS);
   await jobs.start();
+  await resumeHandIns(services);
   await uploads.recover();
   const { port } = server.address() as AddressInfo;
   return {

@@ -33,6 +33,8 @@ export const DeliveryInput = z.object({
   key: z.string().min(8).max(100),
   assignmentId: z.string(),
   person: z.string(),
+  /** The group of the course that the person is in: groups may have a due time of their own. */
+  group: z.string().min(1).max(60).nullable().default(null),
   attempt: z.int().positive(),
   note: z.string(),
   participants: z.string(),
@@ -50,6 +52,9 @@ export const DeliveryInput = z.object({
     .max(40),
 });
 export type DeliveryInput = z.infer<typeof DeliveryInput>;
+
+/** Takes back the delivery of a key before it was received; a later one of that key is not taken either. */
+export const DeliveryCancel = z.object({ key: DeliveryInput.shape.key });
 
 export const SiteFeedback = z.object({
   text: z.string().max(4000),
@@ -75,7 +80,7 @@ export type PeopleFile = z.infer<typeof PeopleFile>;
 
 export const DeliveryView = z.object({
   deliveryId: z.string(),
-  state: z.enum(['open', 'received', 'refused']),
+  state: z.enum(['open', 'received', 'refused', 'cancelled']),
   reason: z.string().nullable(),
   receivedAt: z.iso.datetime().nullable(),
   isLate: z.boolean(),
@@ -94,7 +99,18 @@ export type DeliveryView = z.infer<typeof DeliveryView>;
 
 /** Faults that the stand-in can be told to show, each the given number of times. */
 export const SiteFault = z.object({
-  mode: z.enum(['none', 'too-large', 'wrong-type', 'slow', 'unavailable', 'cut-off', 'duplicate', 'late']),
+  mode: z.enum([
+    'none',
+    'too-large',
+    'wrong-type',
+    'slow',
+    'unavailable',
+    'busy',
+    'cut-off',
+    'lost-answer',
+    'duplicate',
+    'late',
+  ]),
   times: z.int().positive().default(1),
 });
 export type SiteFault = z.infer<typeof SiteFault>;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { HandInState } from '../handin/hand-in-state.ts';
 import { Slot, ParcelText } from '../handin/parcel.ts';
 import { Finding, FindingState } from '../limits/finding.ts';
 import { Limits } from '../limits/limit.ts';
@@ -152,7 +153,7 @@ export type ParcelInput = z.infer<typeof ParcelInput>;
 export const HandInView = z.object({
   id: Id,
   attempt: z.int().positive(),
-  state: z.enum(['sending', 'received', 'failed']),
+  state: HandInState,
   createdAt: z.iso.datetime(),
   receivedAt: z.iso.datetime().nullable(),
   receiptId: Id.nullable(),

@@ -154,6 +154,11 @@ const rows = {
     message: 'The course site could not be reached. It is not handed in yet.',
     next: 'Try again. Nothing has to be made anew.',
   },
+  DELIVERY_UNCERTAIN: {
+    httpStatus: 502,
+    message: 'The course site does not answer, so it is not known yet whether it has everything.',
+    next: 'Apodix asks again by itself until it knows.',
+  },
   TOO_MANY_REQUESTS: {
     httpStatus: 429,
     message: 'Too many requests in a short time.',

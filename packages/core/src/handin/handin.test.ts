@@ -73,7 +73,7 @@ describe('judgeWork', () => {
     proven: 0,
     madeShort: 0,
     missing: ['tick the statement of own work'],
-    handIn: 'none',
+    handIn: null,
     hasFeedback: false,
     isNewerThanHandIn: false,
   };
@@ -85,10 +85,10 @@ describe('judgeWork', () => {
     ['made', 'fit', { takes: 1, madeShort: 1 }],
     ['made', 'takes', { takes: 2, proven: 2, wanted: 3 }],
     ['ready', 'hand-in', { takes: 1, proven: 1 }],
-    ['sending', 'hand-in', { takes: 1, proven: 1, handIn: 'sending' }],
+    ['sending', 'hand-in', { takes: 1, proven: 1, handIn: 'on-its-way' }],
     ['handed-in', 'hand-in', { takes: 1, proven: 1, handIn: 'received' }],
     ['feedback-back', 'hand-in', { handIn: 'received', hasFeedback: true }],
-    ['ready', 'hand-in', { takes: 1, proven: 1, handIn: 'failed' }],
+    ['ready', 'hand-in', { takes: 1, proven: 1, handIn: 'not-handed-in' }],
     ['ready', 'hand-in', { takes: 1, proven: 1, handIn: 'received', isNewerThanHandIn: true }],
   ])('%s, next %s', (state, nextStop, changes) =>
     expect(judgeWork({ ...nothing, ...changes })).toMatchObject({ state, nextStop }),

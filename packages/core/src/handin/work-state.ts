@@ -1,3 +1,5 @@
+import { isHeld, type HandInState } from './hand-in-state.ts';
+
 export type WorkStateName =
   'nothing-yet' | 'taken' | 'shaped' | 'made' | 'ready' | 'sending' | 'handed-in' | 'feedback-back';
 export type StopName = 'brief' | 'takes' | 'shape' | 'fit' | 'hand-in';
@@ -14,7 +16,8 @@ export interface WorkCounts {
   readonly proven: number;
   readonly madeShort: number;
   readonly missing: readonly string[];
-  readonly handIn: 'none' | 'sending' | 'failed' | 'received';
+  /** Where the hand-in stands that counts; null where there was none. */
+  readonly handIn: HandInState | null;
   readonly hasFeedback: boolean;
   /** Something was made after the last hand-in. */
   readonly isNewerThanHandIn: boolean;
@@ -31,14 +34,14 @@ export interface WorkSituation {
 
 /** Where the work on an assignment stands, read from what is there; nothing of it is stored. */
 export function judgeWork(counts: WorkCounts): WorkSituation {
-  if (counts.handIn === 'sending')
+  if (counts.handIn === 'on-its-way')
     return {
       state: 'sending',
       situation: 'On its way to the course site.',
       nextStep: 'See how far it is.',
       nextStop: 'hand-in',
     };
-  if (counts.handIn === 'received' && !counts.isNewerThanHandIn) {
+  if (counts.handIn !== null && isHeld(counts.handIn) && !counts.isNewerThanHandIn) {
     return counts.hasFeedback
       ? {
           state: 'feedback-back',
@@ -55,7 +58,7 @@ export function judgeWork(counts: WorkCounts): WorkSituation {
   }
   const total = Math.max(1, counts.wanted);
   if (counts.proven >= total) {
-    const isFailed = counts.handIn === 'failed';
+    const isFailed = counts.handIn === 'not-handed-in';
     if (counts.missing.length === 0)
       return {
         state: 'ready',

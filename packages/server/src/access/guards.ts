@@ -1,4 +1,4 @@
-import { ApodixError, type Access } from '@apodix/core';
+import { ApodixError, isHeld, type Access } from '@apodix/core';
 import {
   AssignmentRow,
   EnrolmentRow,
@@ -89,7 +89,7 @@ async function isTeacherOf(person: PersonRow, assignmentId: string): Promise<boo
 async function isHandedInToTeacher(person: PersonRow, made: MadeRow): Promise<boolean> {
   if (!(await isTeacherOf(person, made.assignmentId))) return false;
   const handIns = await HandInRow.findAll({
-    where: { personId: made.personId, assignmentId: made.assignmentId, state: 'received' },
+    where: { personId: made.personId, assignmentId: made.assignmentId },
   });
-  return handIns.some((row) => row.frozen.files.some((file) => file.madeId === made.id));
+  return handIns.some((row) => isHeld(row.state) && row.frozen.files.some((file) => file.madeId === made.id));
 }

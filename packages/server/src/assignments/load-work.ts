@@ -1,6 +1,8 @@
 import {
   buildPlan,
   findMissing,
+  findStanding,
+  isHeld,
   findPreference,
   findSoundNeed,
   isEveryMustMet,
@@ -90,7 +92,7 @@ export async function loadWorks(person: PersonRow, assignments: readonly Assignm
     TakeRow.findAll({ where, order: [['createdAt', 'DESC']] }),
     MadeRow.findAll({ where, order: [['createdAt', 'DESC']] }),
     ParcelRow.findAll({ where }),
-    HandInRow.findAll({ where, order: [['attempt', 'DESC']] }),
+    HandInRow.findAll({ where, order: [['createdAt', 'DESC']] }),
   ]);
   const [recipes, feedbacks] = await Promise.all([
     RecipeRow.findAll({
@@ -247,7 +249,7 @@ export async function readSeriesOf(take: TakeRow, series: SeriesCache): Promise<
 
 /** How the hand-in that was received stands, by the findings that were frozen with it. */
 function judgeHandedIn(work: Work): FindingState | null {
-  const received = work.handIns.find((row) => row.state === 'received');
+  const received = work.handIns.find((row) => isHeld(row.state));
   const findings = received?.frozen.files.flatMap((file) => file.findings) ?? [];
   return received ? joinStates(findings.filter((finding) => finding.severity === 'must')) : null;
 }
@@ -255,7 +257,7 @@ function judgeHandedIn(work: Work): FindingState | null {
 export function viewCard(work: Work): AssignmentCard {
   const { assignment, course } = work;
   const current = findCurrentMade(work);
-  const lastHandIn = work.handIns[0];
+  const standing = findStanding(work.handIns);
   const missing = findMissingOf(work);
   const newestMade = work.made[0];
   const situation = judgeWork({
@@ -267,10 +269,10 @@ export function viewCard(work: Work): AssignmentCard {
     proven: current.filter((row) => isEveryMustMet(row.findings)).length,
     madeShort: current.filter((row) => !isEveryMustMet(row.findings)).length,
     missing,
-    handIn: !lastHandIn ? 'none' : lastHandIn.state,
-    hasFeedback: lastHandIn !== undefined && work.feedbacks.has(lastHandIn.id),
+    handIn: standing?.state ?? null,
+    hasFeedback: standing !== null && work.feedbacks.has(standing.id),
     isNewerThanHandIn:
-      lastHandIn !== undefined && newestMade !== undefined && newestMade.createdAt > lastHandIn.createdAt,
+      standing !== null && newestMade !== undefined && newestMade.createdAt > standing.createdAt,
   });
   const chosen =
     work.takes.find((take) => take.isChosen && take.posterSha256) ??
@@ -286,7 +288,7 @@ export function viewCard(work: Work): AssignmentCard {
     setAt: assignment.setAt.toISOString(),
     coverUrl: chosen ? `/api/takes/${chosen.id}/files/poster` : null,
     proven: judgeHandedIn(work),
-    handedInAt: work.handIns.find((row) => row.state === 'received')?.receivedAt?.toISOString() ?? null,
+    handedInAt: work.handIns.find((row) => isHeld(row.state))?.receivedAt?.toISOString() ?? null,
     receiptId: work.handIns.find((row) => row.receiptId)?.receiptId ?? null,
   };
 }
@@ -323,7 +325,7 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
       order: [['createdAt', 'DESC']],
       limit: 20,
     }),
-    AuditRow.findAll({ where, order: [['createdAt', 'ASC']], limit: 200 }),
+    AuditRow.findAll({ where, order: [['createdAt', 'DESC']], limit: 200 }),
   ]);
   const current = new Set(findCurrentMade(work).map((row) => row.id));
   return {
@@ -338,7 +340,7 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
     rubric: assignment.rubric,
     points: assignment.points,
     attemptsAllowed: assignment.attemptsAllowed,
-    attemptsUsed: work.handIns.filter((row) => row.state === 'received').length,
+    attemptsUsed: work.handIns.filter((row) => isHeld(row.state)).length,
     isLateAllowed: assignment.isLateAllowed,
     isMine: assignment.ownerId === person.id,
     person: {
@@ -372,7 +374,7 @@ export async function viewAssignment(work: Work): Promise<AssignmentView> {
       };
     }),
     jobs: jobs.map(viewJob),
-    events: events.map((row) => ({ at: row.createdAt.toISOString(), what: row.what })),
+    events: events.reverse().map((row) => ({ at: row.createdAt.toISOString(), what: row.what })),
   };
 }
 

@@ -200,6 +200,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       createdAt: moment,
       receivedAt: momentOrNull,
       receiptId: textOrNull,
+      askedAt: momentOrNull,
     },
   ],
   [

@@ -2,6 +2,7 @@ import { PeopleFile } from '@apodix/core';
 import { readFile } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
 import { CourseRow, EnrolmentRow, PersonRow } from './models.ts';
+import { transact } from './transact.ts';
 
 /**
  * Takes over people, courses and enrolments from `people.json`, where there is one. Nobody who is known is
@@ -14,7 +15,7 @@ export async function importPeople(sequelize: Sequelize, path: string): Promise<
   });
   if (raw === null) return;
   const { people, courses, enrolments } = PeopleFile.parse(JSON.parse(raw));
-  await sequelize.transaction(async (transaction) => {
+  await transact(sequelize, async (transaction) => {
     for (const person of people) await PersonRow.upsert(person, { transaction });
     for (const course of courses) await CourseRow.upsert(course, { transaction });
     for (const { group, ...where } of enrolments) {

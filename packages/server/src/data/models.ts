@@ -2,6 +2,7 @@ import type {
   Announcement,
   Comparison,
   Fault,
+  HandInState,
   Finding,
   FitSamples,
   JobKind,
@@ -173,13 +174,15 @@ export class HandInRow extends Row<HandInRow> {
   declare personId: string;
   declare assignmentId: string;
   declare attempt: number;
-  declare state: 'sending' | 'received' | 'failed';
+  declare state: HandInState;
   declare frozen: FrozenParcel;
   declare deliveryKey: string;
   declare fault: Fault | null;
   declare createdAt: Date;
   declare receivedAt: Date | null;
   declare receiptId: string | null;
+  /** When the course site was first asked to take it. */
+  declare askedAt: CreationOptional<Date | null>;
 }
 
 export class ReceiptRow extends Row<ReceiptRow> {

@@ -108,7 +108,7 @@ describe('the database', () => {
       personId: 'ann',
       assignmentId: 'x',
       attempt: 1,
-      state: 'sending',
+      state: 'on-its-way',
       frozen,
       deliveryKey: 'k',
       fault: null,

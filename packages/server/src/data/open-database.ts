@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
+import type { Database } from 'sqlite3';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { bindTables } from './columns.ts';
 import type { Migration } from './migration.ts';
@@ -8,8 +9,11 @@ import { briefs } from './migrations/002-briefs.ts';
 import { intermediates } from './migrations/003-intermediates.ts';
 import { fit } from './migrations/004-fit.ts';
 import { model } from './migrations/005-model.ts';
+import { handIns } from './migrations/006-hand-ins.ts';
 
-const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model];
+const BUSY_MS = 5000;
+
+const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model, handIns];
 
 /**
  * Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest
@@ -20,12 +24,16 @@ export async function openDatabase(dataFolder: string): Promise<Sequelize> {
     dialect: 'sqlite',
     storage: join(dataFolder, 'apodix.sqlite'),
     logging: false,
-    retry: { match: [/SQLITE_BUSY/], max: 5 },
+    // Every connection waits for a writer, those of transactions too.
+    hooks: {
+      afterConnect: (connection) => {
+        (connection as Database).configure('busyTimeout', BUSY_MS);
+      },
+    },
   });
   try {
     await sequelize.query('PRAGMA journal_mode = WAL');
     await sequelize.query('PRAGMA synchronous = FULL');
-    await sequelize.query('PRAGMA busy_timeout = 5000');
     bindTables(sequelize);
     await migrate(sequelize, dataFolder);
     return sequelize;

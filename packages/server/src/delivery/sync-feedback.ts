@@ -1,4 +1,4 @@
-import { DeliveryView } from '@apodix/core';
+import { DeliveryView, moveHandIn } from '@apodix/core';
 import type { Logger } from 'pino';
 import { FeedbackRow, HandInRow, ReceiptRow } from '../data/models.ts';
 import type { LiveEvents } from '../jobs/live-events.ts';
@@ -26,6 +26,7 @@ export async function syncFeedback(siteUrl: string, live: LiveEvents, log: Logge
         points: feedback.points,
         createdAt: new Date(feedback.at),
       });
+      await handIn.update({ state: moveHandIn(handIn.state, 'return') });
       live.tell(handIn.personId, { type: 'work', assignmentId: handIn.assignmentId });
       count += 1;
     } catch (error) {

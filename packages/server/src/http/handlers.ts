@@ -2,9 +2,8 @@ import {
   ApodixError,
   buildSafeFileName,
   containerTable,
-  findMissing,
-  formatBytes,
   isEveryMustMet,
+  isHeld,
   isSameRecipe,
   isStillKind,
   judgeMade,
@@ -40,9 +39,9 @@ import {
   PersonRow,
   RecipeRow,
   TakeRow,
-  type FrozenParcel,
 } from '../data/models.ts';
-import { hashInput } from '../jobs/hash-input.ts';
+import { transact } from '../data/transact.ts';
+import { pressHandIn } from '../hand-in/press-hand-in.ts';
 import { planSampleJob, putIntoParcel } from '../jobs/job-handlers.ts';
 import { viewJob } from '../jobs/job-runner.ts';
 import type { Services } from '../services.ts';
@@ -206,62 +205,12 @@ export const handlers: Handlers = {
     return viewAssignment(await loadWork(person, assignment));
   },
 
-  handIn: async ({ granted, services }) => {
-    const [person, assignment] = [need(granted.person), need(granted.assignment)];
-    if (assignment.courseId === null)
-      throw new ApodixError('BAD_REQUEST', {
-        detail: 'An assignment of your own has no course site: save the files instead.',
-      });
-    const work = await loadWork(person, assignment);
-    const sending = work.handIns.find((row) => row.state === 'sending');
-    const received = work.handIns.filter((row) => row.state === 'received').length;
-    if (!sending && assignment.attemptsAllowed !== null && received >= assignment.attemptsAllowed)
-      throw new ApodixError('NO_ATTEMPTS_LEFT');
-    const frozen = await freezeParcel(work, services);
-    const handIn =
-      sending ??
-      (await services.sequelize.transaction(async (transaction) => {
-        const failed = work.handIns.find(
-          (row) =>
-            row.state === 'failed' &&
-            row.fault?.code !== 'DELIVERY_REFUSED' &&
-            hashInput(row.frozen) === hashInput(frozen),
-        );
-        if (failed) return failed.update({ state: 'sending', fault: null }, { transaction });
-        const row = await HandInRow.create(
-          {
-            id: randomUUID(),
-            personId: person.id,
-            assignmentId: assignment.id,
-            attempt: received + 1,
-            state: 'sending',
-            frozen,
-            deliveryKey: randomUUID(),
-            fault: null,
-            createdAt: new Date(),
-            receivedAt: null,
-            receiptId: null,
-          },
-          { transaction },
-        );
-        await writeAudit(person.id, assignment.id, `Pressed Hand in, attempt ${row.attempt}`, transaction);
-        return row;
-      }));
-    return viewJob(
-      await services.jobs.add({
-        kind: 'deliver',
-        personId: person.id,
-        takeId: null,
-        assignmentId: assignment.id,
-        input: { handInId: handIn.id },
-        inputHash: hashInput(handIn.id),
-      }),
-    );
-  },
+  handIn: async ({ granted, services }) =>
+    viewJob(await pressHandIn(need(granted.person), need(granted.assignment), services)),
 
   writeRecipe: async ({ granted, body, services }) => {
     const take = need(granted.take);
-    return services.sequelize.transaction(async (transaction) => {
+    return transact(services.sequelize, async (transaction) => {
       const newest = await RecipeRow.findOne({
         where: { takeId: take.id },
         order: [['version', 'DESC']],
@@ -293,7 +242,7 @@ export const handlers: Handlers = {
       return { isDone: true };
     }
     if (take.state !== 'ready') throw new ApodixError('BAD_REQUEST', { detail: 'This take cannot be used.' });
-    await services.sequelize.transaction(async (transaction) => {
+    await transact(services.sequelize, async (transaction) => {
       await TakeRow.update(
         { isChosen: false },
         { where: { personId: take.personId, assignmentId: take.assignmentId }, transaction },
@@ -314,7 +263,7 @@ export const handlers: Handlers = {
     );
     for (const job of await JobRow.findAll({ where: { takeId: take.id, state: ['waiting', 'running'] } }))
       await services.jobs.cancel(job);
-    await services.sequelize.transaction(async (transaction) => {
+    await transact(services.sequelize, async (transaction) => {
       await MadeRow.destroy({ where: { takeId: take.id }, transaction });
       await take.destroy({ transaction });
       if (take.isChosen)
@@ -420,7 +369,7 @@ export const handlers: Handlers = {
     const work = await loadWork(person, need(await AssignmentRow.findByPk(made.assignmentId)));
     const take = await TakeRow.findByPk(made.takeId);
     const slotId = take ? findSlotOf(work, take) : null;
-    await services.sequelize.transaction(async (transaction) => {
+    await transact(services.sequelize, async (transaction) => {
       const proof = made.findings.filter((finding) => finding.of === 'proof');
       await made.update(
         {
@@ -467,45 +416,10 @@ async function requireNotHandedIn(
   });
   if (
     handIns.some(
-      (row) => row.state !== 'failed' && row.frozen.files.some((file) => madeIds.includes(file.madeId)),
+      (row) =>
+        (row.state === 'on-its-way' || isHeld(row.state)) &&
+        row.frozen.files.some((file) => madeIds.includes(file.madeId)),
     )
   )
     throw new ApodixError('IN_USE');
-}
-
-/** Checks the parcel once more and writes down exactly which bytes go out. */
-async function freezeParcel(
-  work: Awaited<ReturnType<typeof loadWork>>,
-  services: Services,
-): Promise<FrozenParcel> {
-  const files: FrozenParcel['files'][number][] = [];
-  for (const item of work.parcel.items) {
-    const row = work.made.find((each) => each.id === item.madeId);
-    const slot = work.assignment.slots.find((each) => each.id === item.slotId);
-    if (!row || !slot) continue;
-    if (!(await services.blobs.has(row.sha256)))
-      throw new ApodixError('NOT_READY', { detail: `${row.fileName} is no longer there: make it again.` });
-    files.push({
-      slotId: slot.id,
-      slotLabel: slot.label,
-      madeId: row.id,
-      fileName: row.fileName,
-      sizeBytes: row.sizeBytes,
-      sha256: row.sha256,
-      mimeType: containerTable[row.facts.container].mimeType,
-      findings: row.findings,
-    });
-  }
-  const items = files.map((file) => ({ ...file, everyMustMet: isEveryMustMet(file.findings) }));
-  const missing = findMissing({
-    slots: work.assignment.slots,
-    items,
-    text: work.parcel.text,
-    limits: work.limits,
-  });
-  if (missing.length > 0 || files.length === 0)
-    throw new ApodixError('NOT_READY', {
-      detail: missing.join('; ') || `Nothing is in the parcel (${formatBytes(0)}).`,
-    });
-  return { parcel: work.parcel, files };
 }

@@ -28,19 +28,16 @@ import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
 import type { SeriesCache } from '../blobs/series-cache.ts';
 import {
   AssignmentRow,
-  CourseRow,
-  HandInRow,
   MadeRow,
   ParcelRow,
   PersonRow,
-  ReceiptRow,
   RecipeRow,
   TakeRow,
   type JobRow,
   type StoredMoment,
 } from '../data/models.ts';
-import type { SigningKey } from '../delivery/signing-key.ts';
-import { DeliverDone, InspectDone, MakeDone, SampleDone } from '../worker/messages.ts';
+import { InspectDone, MakeDone, SampleDone } from '../worker/messages.ts';
+import { transact } from '../data/transact.ts';
 import { hashInput } from './hash-input.ts';
 import type { JobHandler, JobRunner } from './job-runner.ts';
 
@@ -48,17 +45,16 @@ export interface HandlerContext {
   readonly sequelize: Sequelize;
   readonly blobs: DiskBlobStore;
   readonly series: SeriesCache;
-  readonly signingKey: SigningKey;
-  readonly courseSiteUrl: string;
 }
 
-/** One row a kind of job. */
-export function buildJobHandlers(context: HandlerContext): Readonly<Record<JobKind, JobHandler>> {
+/** One row a kind of job that works on takes. */
+export function buildTakeJobHandlers(
+  context: HandlerContext,
+): Readonly<Record<Exclude<JobKind, 'deliver'>, JobHandler>> {
   return {
     inspect: buildInspectHandler(context),
     sample: buildSampleHandler(context),
     make: buildMakeHandler(context),
-    deliver: buildDeliverHandler(context),
   };
 }
 
@@ -101,7 +97,7 @@ function buildInspectHandler({ sequelize, blobs, series }: HandlerContext): JobH
       const [seriesSha256, evidenceSha256] = [await adopt(files.series), await adopt(files.evidence)];
       const own = seriesSha256 ? await series.read(seriesSha256) : EMPTY_SERIES;
       const proposal = propose(facts, own, limits);
-      await sequelize.transaction(async (transaction) => {
+      await transact(sequelize, async (transaction) => {
         const hasChosen =
           (await TakeRow.count({
             where: { personId: take.personId, assignmentId: take.assignmentId, isChosen: true },
@@ -247,7 +243,7 @@ function buildMakeHandler({ sequelize, blobs, series }: HandlerContext): JobHand
           sourceSha256: (await blobs.adopt(sourcePath)).sha256,
           madeSha256: (await blobs.adopt(madePath)).sha256,
         });
-      await sequelize.transaction(async (transaction) => {
+      await transact(sequelize, async (transaction) => {
         if (await MadeRow.findOne({ where: { takeId: take.id, inputHash }, transaction })) return;
         const made = await MadeRow.create(
           {
@@ -319,101 +315,4 @@ export async function putIntoParcel(made: MadeRow, transaction: Transaction): Pr
     { ...where, parcel: { ...parcel, items: [...kept, { slotId: slot.id, madeId: made.id }] } },
     { transaction },
   );
-}
-
-const DeliverInput = z.object({ handInId: z.string() });
-
-function buildDeliverHandler({ sequelize, blobs, signingKey, courseSiteUrl }: HandlerContext): JobHandler {
-  const requireHandIn = async (job: JobRow) => {
-    const handIn = await HandInRow.findByPk(DeliverInput.parse(job.input).handInId);
-    if (!handIn) throw new ApodixError('CANCELLED');
-    return handIn;
-  };
-  return {
-    prepare: async (job) => {
-      const handIn = await requireHandIn(job);
-      const person = await PersonRow.findByPk(handIn.personId);
-      const { files, parcel } = handIn.frozen;
-      return {
-        kind: 'deliver',
-        siteUrl: courseSiteUrl,
-        paths: files.map((file) => blobs.pathOf(file.sha256)),
-        delivery: {
-          key: handIn.deliveryKey,
-          assignmentId: handIn.assignmentId,
-          person: person?.displayName ?? '',
-          attempt: handIn.attempt,
-          note: parcel.text.note,
-          participants: parcel.text.participants,
-          files: files.map(({ slotId, fileName, sizeBytes, sha256, mimeType }) => ({
-            slotId,
-            fileName,
-            sizeBytes,
-            sha256,
-            mimeType,
-          })),
-        },
-      };
-    },
-    finish: async (job, rawResult) => {
-      const done = DeliverDone.parse(rawResult);
-      const handIn = await requireHandIn(job);
-      const [person, assignment] = await Promise.all([
-        PersonRow.findByPk(handIn.personId),
-        AssignmentRow.findByPk(handIn.assignmentId),
-      ]);
-      const course = assignment?.courseId ? await CourseRow.findByPk(assignment.courseId) : null;
-      const dueAt = person && assignment ? (await loadWork(person, assignment)).dueAt : null;
-      const receiptId = `r-${handIn.id}`;
-      const receipt = signingKey.signReceipt({
-        format: 'apodix-receipt',
-        version: 1,
-        receiptId,
-        attempt: handIn.attempt,
-        person: person?.displayName ?? '',
-        course: course?.title ?? '',
-        assignment: assignment?.title ?? '',
-        dueAt: dueAt?.toISOString() ?? null,
-        sentAt: done.sentAt,
-        receivedAt: done.receivedAt,
-        isLate: done.isLate,
-        courseSite: { name: done.siteName, deliveryId: done.deliveryId },
-        note: handIn.frozen.parcel.text.note,
-        participants: handIn.frozen.parcel.text.participants,
-        isOwnWork: handIn.frozen.parcel.text.isOwnWork,
-        files: handIn.frozen.files.map((file, index) => ({
-          slotId: file.slotId,
-          slotLabel: file.slotLabel,
-          fileName: file.fileName,
-          sizeBytes: file.sizeBytes,
-          sha256: file.sha256,
-          receivedSha256: done.sha256[index] ?? '',
-          findings: file.findings,
-        })),
-      });
-      await sequelize.transaction(async (transaction) => {
-        await ReceiptRow.upsert(
-          {
-            id: receiptId,
-            handInId: handIn.id,
-            personId: handIn.personId,
-            assignmentId: handIn.assignmentId,
-            receipt,
-          },
-          { transaction },
-        );
-        await handIn.update(
-          { state: 'received', receivedAt: new Date(done.receivedAt), receiptId, fault: null },
-          { transaction },
-        );
-        await writeAudit(handIn.personId, handIn.assignmentId, `Received by ${done.siteName}`, transaction);
-      });
-    },
-    fail: async (job, fault) => {
-      const handIn = await HandInRow.findByPk(DeliverInput.parse(job.input).handInId);
-      if (!handIn || handIn.state === 'received') return;
-      await handIn.update({ state: 'failed', fault: fault.toJSON() });
-      await writeAudit(handIn.personId, handIn.assignmentId, 'The hand-in did not go through');
-    },
-  };
 }

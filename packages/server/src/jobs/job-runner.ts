@@ -5,9 +5,10 @@ import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Logger } from 'pino';
-import { Op } from 'sequelize';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { JobRow } from '../data/models.ts';
-import { WorkerMessage, type WorkerTask } from '../worker/messages.ts';
+import { transact } from '../data/transact.ts';
+import { END_BY_ITSELF, WorkerMessage, type WorkerTask } from '../worker/messages.ts';
 import type { LiveEvents } from './live-events.ts';
 
 /** A job that is to be done. */
@@ -31,6 +32,16 @@ export interface JobHandler {
   finish(job: JobRow, result: unknown): Promise<NewJob | null | void>;
   /** What a final failure means for the thing that the job was about. */
   fail(job: JobRow, fault: ApodixError): Promise<void>;
+  /**
+   * In how many milliseconds it is tried again in spite of a fault; null where the fault is final. What has
+   * it is never given up by the count of tries.
+   */
+  postpone?(job: JobRow, fault: ApodixError): Promise<number | null>;
+  /**
+   * It ends by itself when it is asked to, and what it says then holds: something outside may have happened
+   * already. A job that has begun is asked again even where it waits.
+   */
+  readonly endsByItself?: boolean;
 }
 
 export interface JobRunnerOptions {
@@ -39,6 +50,7 @@ export interface JobRunnerOptions {
   readonly workFolder: string;
   readonly concurrency: number;
   readonly log: Logger;
+  readonly sequelize: Sequelize;
 }
 
 /** Kinds of job that nobody waits for. */
@@ -94,32 +106,17 @@ export class JobRunner {
 
   /** Adds a job, or gives the one that is already waiting or running for the same input. */
   async add(job: NewJob): Promise<JobRow> {
-    const same = await JobRow.findOne({
-      where: {
-        kind: job.kind,
-        personId: job.personId,
-        inputHash: job.inputHash,
-        state: { [Op.in]: ['waiting', 'running'] },
-      },
-    });
-    if (same) return same;
-    const row = await JobRow.create({
-      ...job,
-      id: randomUUID(),
-      state: 'waiting',
-      stage: 'Waiting for a free place',
-      share: 0,
-      secondsLeft: null,
-      attempts: 0,
-      leaseUntil: null,
-      isCancelRequested: false,
-      fault: null,
-      createdAt: new Date(),
-    });
-    this.#tell(row);
-    if (!isPatient(job.kind)) this.#makeWay();
-    void this.#tick();
+    const { sequelize } = this.#options;
+    const { row, isNew } = await transact(sequelize, (transaction) => insertJob(job, transaction));
+    if (isNew) this.begin(row);
     return row;
+  }
+
+  /** Begins a job that `insertJob` wrote within a transaction which has ended. */
+  begin(row: JobRow): void {
+    this.#tell(row);
+    if (!isPatient(row.kind)) this.#makeWay();
+    void this.#tick();
   }
 
   /** Ends jobs that can wait, so that what a person waits for has both cores; they begin again afterwards. */
@@ -132,11 +129,16 @@ export class JobRunner {
   }
 
   async cancel(job: JobRow): Promise<JobRow> {
-    if (job.state === 'waiting' && !this.#starting.has(job.id))
+    const endsByItself = this.#options.handlers[job.kind].endsByItself === true;
+    const hasBegun = job.attempts > 0 || this.#starting.has(job.id);
+    if (job.state === 'waiting' && !(endsByItself ? hasBegun : this.#starting.has(job.id)))
       await this.#fail(job, new ApodixError('CANCELLED'));
     else if (job.state === 'running' || job.state === 'waiting') {
-      await job.update({ isCancelRequested: true });
-      this.#children.get(job.id)?.kill('SIGTERM');
+      await job.update({ isCancelRequested: true, ...(job.state === 'waiting' ? { leaseUntil: null } : {}) });
+      const child = this.#children.get(job.id);
+      if (child && endsByItself) child.send(END_BY_ITSELF, () => undefined);
+      else child?.kill('SIGTERM');
+      void this.#tick();
     }
     return job;
   }
@@ -175,7 +177,12 @@ export class JobRunner {
 
   /** The oldest jobs first; those that can wait only where nothing else waits or runs, and one at a time. */
   async #findWaiting(limit: number, isBusy: boolean): Promise<JobRow[]> {
-    const where = { state: 'waiting', id: { [Op.notIn]: [...this.#starting] } };
+    const where = {
+      state: 'waiting',
+      id: { [Op.notIn]: [...this.#starting] },
+      // Until then one that was postponed stays.
+      leaseUntil: { [Op.or]: [null, { [Op.lte]: new Date() }] },
+    };
     const waiting = await JobRow.findAll({
       where: { ...where, kind: { [Op.notIn]: PATIENT } },
       order: [['createdAt', 'ASC']],
@@ -189,7 +196,7 @@ export class JobRunner {
     const folder = join(this.#options.workFolder, job.id);
     const handler = this.#options.handlers[job.kind];
     try {
-      if (job.attempts >= MAX_ATTEMPTS) return await this.#fail(job, new ApodixError('JOB_LOST'));
+      if (job.attempts >= MAX_ATTEMPTS) return await this.#end(job, new ApodixError('JOB_LOST'));
       await job.update({
         state: 'running',
         attempts: job.attempts + 1,
@@ -202,12 +209,13 @@ export class JobRunner {
       const end = await this.#runChild(job, task);
       if (this.#isStopped) return;
       await job.reload();
-      if (end.type === 'done' && !job.isCancelRequested) {
+      const { endsByItself = false } = handler;
+      if (end.type === 'done' && (endsByItself || !job.isCancelRequested)) {
         const next = await handler.finish(job, end.result);
         await job.update({ state: 'done', share: 1, secondsLeft: 0, leaseUntil: null });
         this.#tell(job);
         if (next) await this.add(next);
-      } else if (end.type === 'lost' && !job.isCancelRequested) {
+      } else if (end.type === 'lost' && (endsByItself || !job.isCancelRequested)) {
         if (this.#setAside.delete(job.id)) job.set({ attempts: Math.max(0, job.attempts - 1) });
         this.#options.log.warn(
           { job: job.id, kind: job.kind, attempt: job.attempts },
@@ -217,7 +225,7 @@ export class JobRunner {
         this.#tell(job);
       } else {
         const fault =
-          end.type === 'failed' && !job.isCancelRequested
+          end.type === 'failed' && (endsByItself || !job.isCancelRequested)
             ? new ApodixError(
                 isFaultCode(end.code) ? end.code : 'UNEXPECTED',
                 end.detail === undefined ? {} : { detail: end.detail },
@@ -228,11 +236,11 @@ export class JobRunner {
             { job: job.id, kind: job.kind, code: end.code, detail: end.detail, trace: end.trace },
             'A job failed',
           );
-        await this.#fail(job, fault);
+        await this.#end(job, fault);
       }
     } catch (error) {
       this.#options.log.error({ err: error, job: job.id }, 'A job could not be run');
-      await this.#fail(
+      await this.#end(
         job,
         error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error }),
       ).catch(() => undefined);
@@ -263,13 +271,19 @@ export class JobRunner {
         LEASE_MS / 3,
       );
       child.on('message', (raw) => {
-        const message = WorkerMessage.parse(raw);
+        const parsed = WorkerMessage.safeParse(raw);
+        if (!parsed.success) {
+          this.#options.log.error({ err: parsed.error, job: job.id }, 'A job said something malformed');
+          return;
+        }
+        const message = parsed.data;
         if (message.type !== 'progress') {
           end = message;
           return;
         }
+        const isSameStage = job.stage === message.stage;
         job.set({ stage: message.stage, share: message.share, secondsLeft: message.secondsLeft });
-        if (Date.now() - savedAt < 250) return;
+        if (isSameStage && Date.now() - savedAt < 250) return;
         savedAt = Date.now();
         void job.save().catch(() => undefined);
         this.#tell(job);
@@ -287,6 +301,19 @@ export class JobRunner {
     });
   }
 
+  /** Ends a job with a fault, or puts it off where it has to be tried again. */
+  async #end(job: JobRow, fault: ApodixError): Promise<void> {
+    const postponeMs = (await this.#options.handlers[job.kind].postpone?.(job, fault)) ?? null;
+    if (postponeMs === null) return this.#fail(job, fault);
+    await job.update({
+      state: 'waiting',
+      attempts: 1,
+      leaseUntil: new Date(Date.now() + postponeMs),
+      stage: fault.message,
+    });
+    this.#tell(job);
+  }
+
   async #fail(job: JobRow, fault: ApodixError): Promise<void> {
     await this.#options.handlers[job.kind].fail(job, fault);
     await job.update({
@@ -302,6 +329,36 @@ export class JobRunner {
     if (job.state !== 'running' && job.assignmentId)
       this.#options.live.tell(job.personId, { type: 'work', assignmentId: job.assignmentId });
   }
+}
+
+/** Writes a job down, or finds the one that is open for the same input. */
+export async function insertJob(
+  job: NewJob,
+  transaction: Transaction,
+): Promise<{ row: JobRow; isNew: boolean }> {
+  const { kind, personId, inputHash } = job;
+  const same = await JobRow.findOne({
+    where: { kind, personId, inputHash, state: { [Op.in]: ['waiting', 'running'] } },
+    transaction,
+  });
+  if (same) return { row: same, isNew: false };
+  const row = await JobRow.create(
+    {
+      ...job,
+      id: randomUUID(),
+      state: 'waiting',
+      stage: 'Waiting for a free place',
+      share: 0,
+      secondsLeft: null,
+      attempts: 0,
+      leaseUntil: null,
+      isCancelRequested: false,
+      fault: null,
+      createdAt: new Date(),
+    },
+    { transaction },
+  );
+  return { row, isNew: true };
 }
 
 export function viewJob(job: JobRow): JobView {

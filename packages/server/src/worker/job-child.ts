@@ -22,7 +22,7 @@ import {
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { deliver } from './deliver.ts';
-import { WorkerTask, type WorkerMessage } from './messages.ts';
+import { END_BY_ITSELF, WorkerTask, type WorkerMessage } from './messages.ts';
 
 /** One job in a process of its own. It ends when its parent does, however that ended. */
 const controller = new AbortController();
@@ -31,6 +31,8 @@ process.once('disconnect', () => {
   setTimeout(() => process.exit(1), 1500).unref();
 });
 process.once('SIGTERM', () => controller.abort());
+/** A delivery that is to be taken back ends by itself: the course site has the last word on it. */
+const withdrawing = new AbortController();
 
 function send(message: WorkerMessage): Promise<void> {
   return new Promise((resolve) => {
@@ -49,6 +51,7 @@ async function work(task: WorkerTask): Promise<unknown> {
     return deliver({
       ...task,
       signal,
+      withdrawSignal: withdrawing.signal,
       onProgress: (stage, share) => onProgress({ stage, share, secondsLeft: null }),
     });
   const { facts, series, evidence } = await readMeasured(task);
@@ -182,6 +185,9 @@ async function makePoster(path: string, task: Extract<WorkerTask, { kind: 'make'
 }
 
 process.once('message', (rawTask) => {
+  process.once('message', (word) => {
+    if (word === END_BY_ITSELF) withdrawing.abort();
+  });
   void (async () => {
     try {
       await send({ type: 'done', result: await work(WorkerTask.parse(rawTask)) });

@@ -59,9 +59,16 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     siteUrl: z.url(),
     delivery: DeliveryInput,
     paths: z.array(z.string()),
+    /** The course site was asked for it before: it may have it already. */
+    isRepeated: z.boolean(),
+    /** It is to be taken back rather than sent. */
+    isWithdrawn: z.boolean(),
   }),
 ]);
 export type WorkerTask = z.infer<typeof WorkerTask>;
+
+/** What a child that ends by itself is told. */
+export const END_BY_ITSELF = 'end';
 
 export const InspectDone = z.object({
   facts: MediaFacts,

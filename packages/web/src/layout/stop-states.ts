@@ -1,4 +1,4 @@
-import type { AssignmentView } from '@apodix/core';
+import { isHeld, type AssignmentView } from '@apodix/core';
 
 export type StopName = 'brief' | 'takes' | 'shape' | 'fit' | 'hand-in';
 
@@ -24,7 +24,7 @@ export function buildStops(view: AssignmentView | null): StopState[] {
       view.state === 'sending' ||
       view.state === 'handed-in' ||
       view.state === 'feedback-back');
-  const isHandedIn = view?.handIns.some((handIn) => handIn.state === 'received') ?? false;
+  const isHandedIn = view?.handIns.some((handIn) => isHeld(handIn.state)) ?? false;
   const last = view !== null && view.kind !== 'course' ? 'Save' : 'Hand in';
   return [
     { name: 'brief', label: 'Brief', isDone: ready.length > 0, needs: null },

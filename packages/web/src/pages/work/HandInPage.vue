@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import {
   cleanDisplayName,
+  findStanding,
   formatBytes,
   formatDuration,
   formatExactBytes,
@@ -68,7 +69,12 @@ const items = computed(() =>
     return made && slot ? [{ item, made, slot }] : [];
   }),
 );
-const last = computed(() => view.value?.handIns[0] ?? null);
+const last = computed(() => findStanding(view.value?.handIns ?? []));
+/** A later attempt that did not go through, whatever stands. */
+const failed = computed(() => {
+  const newest = view.value?.handIns[0];
+  return newest?.state === 'not-handed-in' ? newest : null;
+});
 const isReceived = computed(() => view.value?.state === 'handed-in' || view.value?.state === 'feedback-back');
 const feedback = computed(() => view.value?.handIns.find((each) => each.feedback)?.feedback ?? null);
 const wants = computed(() => ({
@@ -195,10 +201,12 @@ const countProven = (file: MadeView) => ofLimits(file).filter((finding) => findi
           <p>{{ feedback.text }}</p>
           <p class="note">{{ describePast(feedback.at, now) }}</p>
         </section>
-        <section v-if="last?.state === 'failed' && !job" class="sheet fault" role="alert">
-          <h2>The hand-in did not go through</h2>
-          <p>{{ last.fault?.message }} {{ last.fault?.detail }}</p>
-          <p>{{ last.fault?.next }}</p>
+        <section v-if="failed && !job" class="sheet fault" role="alert">
+          <h2>
+            {{ isReceived ? 'A later hand-in did not go through' : 'The hand-in did not go through' }}
+          </h2>
+          <p>{{ failed.fault?.message }} {{ failed.fault?.detail }}</p>
+          <p>{{ failed.fault?.next }}</p>
         </section>
         <h2>{{ isCourse ? 'Your parcel' : 'Your files' }}</h2>
         <article v-for="{ made, slot } in items" :key="made.id" class="sheet item">

@@ -1,0 +1,226 @@
+import { JobView, Limit, type AssignmentView, type SiteFault } from '@apodix/core';
+import { ApiClient } from '@apodix/demo';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { QueryTypes, Sequelize } from 'sequelize';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
+
+let apodix: RunningApodix;
+let client: ApiClient;
+let folder = '';
+let picture = '';
+
+const works = ['twice', 'four', 'tabs', 'later', 'busy', 'lost', 'stop', 'late-stop', 'down', 'gap', 'audit'];
+
+beforeAll(async () => {
+  const limits = [Limit.parse({ id: 'format', kind: 'format', wanted: ['jpeg'] })];
+  apodix = await startApodix(
+    works.map((id) => buildAnnouncement(id, 'photo', limits, { attemptsAllowed: 3 })),
+    { APODIX_DELIVERY_RETRY_MS: '300' },
+  );
+  folder = await mkdtemp(join(tmpdir(), 'apodix-hand-in-'));
+  picture = join(folder, 'picture.jpg');
+  const noise = { type: 'gaussian' as const, mean: 128, sigma: 30 };
+  await sharp({ create: { width: 900, height: 700, channels: 3, background: '#888', noise } })
+    .jpeg()
+    .toFile(picture);
+  client = new ApiClient(apodix.url);
+  await client.signIn('ann');
+});
+afterAll(async () => {
+  await apodix.stop();
+  await rm(folder, { recursive: true, force: true });
+});
+
+/** One file is proven and in the parcel; only Hand in is left. */
+async function prepare(id: string): Promise<void> {
+  await client.make(await client.bringIn(id, picture, 'picture.jpg'));
+  await write(id, 'for you');
+}
+async function write(id: string, note: string): Promise<void> {
+  const { parcel } = await client.readAssignment(id);
+  await client.writeParcel(id, { ...parcel, text: { note, participants: '', isOwnWork: true } });
+}
+const tell = (mode: SiteFault['mode'], times = 1) =>
+  fetch(`${apodix.siteUrl}/api/fault`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ mode, times }),
+  });
+
+interface SiteDelivery {
+  readonly deliveryId: string;
+  readonly state: string;
+  readonly files: readonly { readonly sha256: string | null }[];
+}
+/** What the course site has, of which this assignment tells receipts or not: by the bytes alone. */
+async function listReceived(): Promise<SiteDelivery[]> {
+  const answer = await fetch(`${apodix.siteUrl}/api/deliveries`);
+  const { deliveries } = (await answer.json()) as { deliveries: SiteDelivery[] };
+  return deliveries.filter((each) => each.state === 'received');
+}
+const press = async (id: string): Promise<JobView> => {
+  const answer = await fetch(`${apodix.url}/api/assignments/${id}/hand-in`, {
+    method: 'POST',
+    headers: { cookie: client.cookie },
+  });
+  expect(answer.status).toBe(200);
+  return JobView.parse(await answer.json());
+};
+const cancel = (jobId: string) =>
+  fetch(`${apodix.url}/api/jobs/${jobId}/cancel`, { method: 'POST', headers: { cookie: client.cookie } });
+async function until(id: string, isTrue: (view: AssignmentView) => boolean): Promise<AssignmentView> {
+  for (const end = Date.now() + 60_000; ;) {
+    const view = await client.readAssignment(id);
+    if (isTrue(view)) return view;
+    if (Date.now() > end) throw new Error(`Still not: ${JSON.stringify([view.handIns, view.jobs])}`);
+    await wait(50);
+  }
+}
+const isSettled = (view: AssignmentView) =>
+  view.handIns.length > 0 && view.handIns.every((each) => each.state !== 'on-its-way');
+const listStates = (view: AssignmentView) => view.handIns.map(({ attempt, state }) => [attempt, state]);
+
+describe('a hand-in', () => {
+  it('that is received after one was refused is handed in, and is attempt 1', async () => {
+    await prepare('twice');
+    await tell('too-large');
+    await expect(client.handIn('twice')).rejects.toThrow(/larger/);
+    await client.handIn('twice');
+    const view = await client.readAssignment('twice');
+    expect([view.state, view.attemptsUsed]).toEqual(['handed-in', 1]);
+    expect(listStates(view)).toEqual([
+      [1, 'received'],
+      [1, 'not-handed-in'],
+    ]);
+  });
+
+  it('pressed four times at once is one delivery', async () => {
+    await prepare('four');
+    const before = (await listReceived()).length;
+    const jobs = await Promise.all([1, 2, 3, 4].map(() => press('four')));
+    expect(new Set(jobs.map((job) => job.id)).size).toBe(1);
+    const view = await until('four', isSettled);
+    expect(listStates(view)).toEqual([[1, 'received']]);
+    expect((await listReceived()).length).toBe(before + 1);
+  });
+
+  it('pressed in a second tab after it arrived is still the same one, until something is changed', async () => {
+    await prepare('tabs');
+    await client.handIn('tabs');
+    await client.handIn('tabs');
+    expect(listStates(await client.readAssignment('tabs'))).toEqual([[1, 'received']]);
+    await write('tabs', 'a word more');
+    await client.handIn('tabs');
+    expect(listStates(await client.readAssignment('tabs'))).toEqual([
+      [2, 'received'],
+      [1, 'received'],
+    ]);
+  });
+
+  it('stays handed in where a later one is refused', async () => {
+    await prepare('later');
+    await client.handIn('later');
+    await write('later', 'another note');
+    await tell('wrong-type');
+    await expect(client.handIn('later')).rejects.toThrow(/type/);
+    const view = await client.readAssignment('later');
+    expect([view.state, view.attemptsUsed, view.receiptId !== null]).toEqual(['handed-in', 1, true]);
+  });
+
+  it('goes through where the course site has too much to do for a moment', async () => {
+    await prepare('busy');
+    await tell('busy');
+    await client.handIn('busy');
+    expect(listStates(await client.readAssignment('busy'))).toEqual([[1, 'received']]);
+  });
+
+  it('whose confirmation is lost on the way is received once', async () => {
+    await prepare('lost');
+    const before = (await listReceived()).length;
+    await tell('lost-answer', 2);
+    await client.handIn('lost');
+    expect(listStates(await client.readAssignment('lost'))).toEqual([[1, 'received']]);
+    expect((await listReceived()).length).toBe(before + 1);
+  });
+
+  it('that is stopped while it is sent is not handed in, and the course site takes it no more', async () => {
+    await prepare('stop');
+    const before = (await listReceived()).length;
+    await tell('slow');
+    const job = await press('stop');
+    await until('stop', (view) => view.jobs.some((each) => each.stage.startsWith('Sending')));
+    await cancel(job.id);
+    const view = await until('stop', isSettled);
+    expect([view.state, listStates(view)]).toEqual(['ready', [[1, 'not-handed-in']]]);
+    await wait(3500);
+    expect((await listReceived()).length).toBe(before);
+  });
+
+  it('that had arrived while it was stopped is handed in, with its receipt', async () => {
+    await prepare('late-stop');
+    await tell('lost-answer', 6);
+    const job = await press('late-stop');
+    await until('late-stop', (view) => view.jobs.some((each) => /confirm/.test(each.stage)));
+    await cancel(job.id);
+    const view = await until('late-stop', isSettled);
+    await tell('none');
+    expect([view.state, listStates(view)]).toEqual(['handed-in', [[1, 'received']]]);
+    expect((await client.readReceipt(view.receiptId ?? '')).files).toHaveLength(1);
+  });
+
+  it('is on its way, and nothing else, as long as nobody can tell', async () => {
+    await prepare('down');
+    const before = (await listReceived()).length;
+    await tell('lost-answer', 6);
+    await press('down');
+    await until('down', (view) => view.jobs.some((each) => /confirm/.test(each.stage)));
+    await apodix.killSite();
+    await until('down', (view) => view.jobs.some((each) => /not known yet/.test(each.stage)));
+    expect((await client.readAssignment('down')).state).toBe('sending');
+    await apodix.startSiteAgain();
+    const view = await until('down', isSettled);
+    expect(listStates(view)).toEqual([[1, 'received']]);
+    expect((await listReceived()).length).toBe(before + 1);
+  });
+
+  it('whose job was lost in a crash is taken up again', async () => {
+    await prepare('gap');
+    await tell('slow');
+    await press('gap');
+    await apodix.kill();
+    const database = new Sequelize({
+      dialect: 'sqlite',
+      storage: join(apodix.dataFolder, 'apodix.sqlite'),
+      logging: false,
+    });
+    await database.query(`DELETE FROM jobs WHERE kind = 'deliver' AND assignmentId = 'gap'`);
+    const [row] = await database.query<{ state: string }>(
+      `SELECT state FROM hand_ins WHERE assignmentId = 'gap'`,
+      { type: QueryTypes.SELECT },
+    );
+    await database.close();
+    expect(row?.state).toBe('on-its-way');
+    await apodix.startAgain();
+    expect(listStates(await until('gap', isSettled))).toEqual([[1, 'received']]);
+  });
+
+  it('what happened last is told, however much happened before', async () => {
+    await prepare('audit');
+    const database = new Sequelize({
+      dialect: 'sqlite',
+      storage: join(apodix.dataFolder, 'apodix.sqlite'),
+      logging: false,
+    });
+    await database.query(`INSERT INTO audit_events
+      WITH RECURSIVE counts (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM counts WHERE n < 250)
+      SELECT 'old-' || n, 'ann', 'audit', 'Long ago', '2026-01-01 00:00:00.000 +00:00' FROM counts`);
+    await database.close();
+    await client.handIn('audit');
+    expect((await client.readAssignment('audit')).events.at(-1)?.what).toMatch(/^Received by/);
+  });
+});
