@@ -31,11 +31,17 @@ async function makePicture(folder: string, name: string): Promise<string> {
   return path;
 }
 
-/** Short takes of every kind: steady, half as fast, held upright, silent; coded and plain sound; pictures. */
+/** Short takes of every kind: steady, of a wandering rate, twice as fast, held upright, silent; coded and plain sound; pictures. */
 export async function makeRealTakes(folder: string): Promise<RealTake[]> {
   const paths = [
     await makeClip(folder, 'steady.mov', { seconds: 1.2, rate: '30' }),
     await makeClip(folder, 'upright.mp4', { seconds: 0.9, rate: '25', size: '240x320', audio: null }),
+    await makeClip(folder, 'wandering.mp4', {
+      seconds: 1.3,
+      rate: '30',
+      filters: "select='not(eq(mod(n,7),3))',noise=alls=5:allf=t",
+      extra: ['-fps_mode', 'vfr'],
+    }),
     await makeClip(folder, 'fast.mp4', { seconds: 0.8, rate: '60', sound: 'sine=700:r=44100' }),
     await makeSound(folder, 'sides.wav', []),
     await makeSound(folder, 'one.mp3', ['-ac', '1', '-b:a', '96k']),
