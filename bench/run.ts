@@ -4,6 +4,7 @@ import { writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
+import { faultSchedulesBenchmark } from './hand-in/fault-schedules.bench.ts';
 import { invariantBenchmark } from './invariant/invariant.bench.ts';
 import { copyVideoBenchmark } from './make/copy-video.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
@@ -18,6 +19,7 @@ const benchmarks: readonly Benchmark[] = [
   proveBenchmark,
   sabotageBenchmark,
   invariantBenchmark,
+  faultSchedulesBenchmark,
 ];
 const isLong = process.argv.includes('--long');
 const only = process.argv

@@ -125,6 +125,8 @@ async function killWithoutWarning(child: ChildProcess): Promise<void> {
 export async function startApodix(
   assignments: readonly Announcement[],
   changes: NodeJS.ProcessEnv = {},
+  /** Gives the address that Apodix knows its course site by, in place of the site's own. */
+  openLine: (siteUrl: string) => Promise<string> = (siteUrl) => Promise.resolve(siteUrl),
 ): Promise<RunningApodix> {
   const dataFolder = await mkdtemp(join(tmpdir(), 'apodix-data-'));
   await mkdir(join(dataFolder, 'course-site'), { recursive: true });
@@ -137,7 +139,7 @@ export async function startApodix(
     APODIX_DATA: dataFolder,
     APODIX_PORT: String(port),
     APODIX_COURSE_SITE_PORT: String(sitePort),
-    APODIX_COURSE_SITE_URL: siteUrl,
+    APODIX_COURSE_SITE_URL: await openLine(siteUrl),
     APODIX_COURSE_SITE_DELAY_MS: '0',
     APODIX_WEB_FOLDER: resolve('packages/web/dist'),
     APODIX_LOG_LEVEL: 'fatal',

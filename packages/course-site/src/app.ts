@@ -18,6 +18,7 @@ export interface SiteOptions {
   readonly maxFileBytes: number;
   readonly acceptedTypes: readonly string[];
   readonly delayMs: number;
+  readonly readNow: () => Date;
 }
 
 /**
@@ -132,7 +133,7 @@ export function createCourseSite(options: SiteOptions): Express {
       const parsed = SiteFeedback.omit({ at: true }).safeParse(request.body);
       if (!parsed.success || delivery.state !== 'received')
         return void response.status(400).json({ reason: 'Feedback belongs to a received delivery.' });
-      delivery.feedback = { ...parsed.data, at: new Date().toISOString() };
+      delivery.feedback = { ...parsed.data, at: options.readNow().toISOString() };
       await store.write(delivery);
       response.json(await view(delivery));
     }),
@@ -205,7 +206,7 @@ export function createCourseSite(options: SiteOptions): Express {
         delivery.sha256[index] = sha256;
       }
       const assignment = (await store.readAnnouncements()).find((each) => each.id === input.assignmentId);
-      const now = new Date();
+      const now = options.readNow();
       delivery.isLate = takeFault('late') !== null || isPast(assignment, input.group, now);
       if (delivery.isLate && assignment && !assignment.isLateAllowed) {
         delivery.state = 'refused';

@@ -7,6 +7,8 @@ export const SiteSettings = z.object({
   APODIX_COURSE_SITE_PORT: z.coerce.number().int().min(0).max(65_535).default(4871),
   APODIX_COURSE_SITE_NAME: z.string().min(1).default('Oakmere course site'),
   APODIX_COURSE_SITE_MAX_FILE_BYTES: z.coerce.number().int().positive().default(2_000_000_000),
+  /** By how much its clock is wrong. */
+  APODIX_COURSE_SITE_CLOCK_MS: z.coerce.number().int().default(0),
   APODIX_COURSE_SITE_DELAY_MS: z.coerce.number().int().nonnegative().default(400),
 });
 export type SiteSettings = z.infer<typeof SiteSettings>;

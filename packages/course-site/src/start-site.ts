@@ -21,6 +21,7 @@ export async function startCourseSite(settings: SiteSettings): Promise<RunningSi
     maxFileBytes: settings.APODIX_COURSE_SITE_MAX_FILE_BYTES,
     acceptedTypes: Object.values(containerTable).map((row) => row.mimeType),
     delayMs: settings.APODIX_COURSE_SITE_DELAY_MS,
+    readNow: () => new Date(Date.now() + settings.APODIX_COURSE_SITE_CLOCK_MS),
   });
   const server = await new Promise<Server>((resolve, reject) => {
     const starting = app.listen(settings.APODIX_COURSE_SITE_PORT, settings.APODIX_HOST, (error?: Error) =>

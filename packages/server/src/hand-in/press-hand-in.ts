@@ -9,7 +9,7 @@ import {
   moveHandIn,
 } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
-import { Op, type Transaction } from 'sequelize';
+import type { Transaction } from 'sequelize';
 import { writeAudit } from '../assignments/audit.ts';
 import { loadWork } from '../assignments/load-work.ts';
 import { HandInRow, JobRow, type AssignmentRow, type FrozenParcel, type PersonRow } from '../data/models.ts';
@@ -40,8 +40,10 @@ export async function pressHandIn(
     });
     const standing = findStanding(handIns);
     if (standing?.state === 'on-its-way') return insertJob(describeJob(standing), transaction);
-    const before = standing && isHeld(standing.state) ? await findJobOf(standing, frozen, transaction) : null;
-    if (before) return { row: before, isNew: false };
+    if (standing && isHeld(standing.state) && hashContents(standing.frozen) === hashContents(frozen)) {
+      const before = await findJobOf(standing, transaction);
+      return before ? { row: before, isNew: false } : insertJob(describeJob(standing), transaction);
+    }
     const held = handIns.filter((row) => isHeld(row.state)).length;
     if (assignment.attemptsAllowed !== null && held >= assignment.attemptsAllowed)
       throw new ApodixError('NO_ATTEMPTS_LEFT');
@@ -98,15 +100,10 @@ function describeJob(handIn: HandInRow): NewJob {
   };
 }
 
-/** The job that delivered just this parcel; null where something in it is another. */
-async function findJobOf(
-  handIn: HandInRow,
-  frozen: FrozenParcel,
-  transaction: Transaction,
-): Promise<JobRow | null> {
-  if (hashContents(handIn.frozen) !== hashContents(frozen)) return null;
+/** The job that delivered it; null where it was cleared away. */
+function findJobOf(handIn: HandInRow, transaction: Transaction): Promise<JobRow | null> {
   return JobRow.findOne({
-    where: { kind: 'deliver', inputHash: hashInput(handIn.id), state: { [Op.in]: ['done'] } },
+    where: { kind: 'deliver', inputHash: hashInput(handIn.id) },
     order: [['createdAt', 'DESC']],
     transaction,
   });
