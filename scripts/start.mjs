@@ -1,6 +1,6 @@
 // npm start: everything from a fresh machine to a running Apodix with demo data.
 import { fork } from 'node:child_process';
-import { existsSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { buildAll } from './build.mjs';
 import { checkDisk, checkNode, installPackages, requireProgram, root, say, stop } from './set-up.mjs';
@@ -30,11 +30,11 @@ async function stopAll(code) {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stopAll(0));
 
-const { SiteSettings } = await import('../packages/course-site/dist/index.js');
+const { ACCESS_FILE, AccessFile, SiteSettings } = await import('../packages/course-site/dist/index.js');
 const { ServerSettings } = await import('../packages/server/dist/index.js');
 const environment = { ...process.env, APODIX_DATA: dataFolder };
 const site = readSettings(SiteSettings);
-environment.APODIX_COURSE_SITE_URL ??= `http://${site.APODIX_HOST}:${site.APODIX_COURSE_SITE_PORT}`;
+environment.APODIX_COURSE_SITE_URL ??= `http://${site.APODIX_COURSE_SITE_HOST}:${site.APODIX_COURSE_SITE_PORT}`;
 const server = readSettings(ServerSettings);
 
 function readSettings(schema) {
@@ -75,13 +75,19 @@ if (isDemoWanted && !existsSync(seededPath)) {
   mediaFolder = await prepareDemo(dataFolder, (done, total, name) => say(`  ${done} of ${total}  ${name}`));
 }
 const siteUrl = await startChild('packages/course-site/dist/main.js');
+const { connections, teachers } = AccessFile.parse(
+  JSON.parse(readFileSync(join(dataFolder, 'course-site', ACCESS_FILE), 'utf8')),
+);
 const url = await startChild('packages/server/dist/main.js', {
   APODIX_WEB_FOLDER: server.APODIX_WEB_FOLDER ?? join(root, 'packages/web/dist'),
   APODIX_COURSE_SITE_URL: server.APODIX_COURSE_SITE_URL,
+  APODIX_COURSE_SITE_KEY: server.APODIX_COURSE_SITE_KEY ?? connections[0]?.key,
 });
 if (mediaFolder !== null) {
   say('Bringing the demo people’s work in (once)');
-  await seedStories(url, siteUrl, mediaFolder, (done, total, name) => say(`  ${done} of ${total}  ${name}`));
+  await seedStories(url, { url: siteUrl, ...teachers[0] }, mediaFolder, (done, total, name) =>
+    say(`  ${done} of ${total}  ${name}`),
+  );
   writeFileSync(seededPath, new Date().toISOString());
 }
 say(

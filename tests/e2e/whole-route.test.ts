@@ -26,9 +26,7 @@ const read = async (id: string) =>
     await fetch(`${apodix.url}/api/assignments/${id}`, { headers: { cookie } })
   ).json()) as AssignmentView;
 async function readDelivered(deliveryId: string): Promise<Buffer> {
-  return Buffer.from(
-    await (await fetch(`${apodix.siteUrl}/api/deliveries/${deliveryId}/files/0`)).arrayBuffer(),
-  );
+  return Buffer.from(await (await apodix.callSite(`/api/deliveries/${deliveryId}/files/0`)).arrayBuffer());
 }
 const hash = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
 

@@ -162,7 +162,7 @@ export class FaultyPair {
       await this.#apodix.killSite();
       await this.#apodix.startSiteAgain();
     } else if (what === 'refuse')
-      await fetch(`${this.#apodix.siteUrl}/api/fault`, {
+      await this.#apodix.callSite('/api/fault', {
         method: 'PUT',
         headers: { 'content-type': 'application/json' },
         body: JSON.stringify({ mode: 'too-large', times: 1 }),
@@ -180,7 +180,7 @@ export class FaultyPair {
       if (Date.now() > end) throw new Error(`Never settled: ${JSON.stringify([view.handIns[0], view.jobs])}`);
       await wait(60);
     }
-    await fetch(`${this.#apodix.siteUrl}/api/fault`, {
+    await this.#apodix.callSite('/api/fault', {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ mode: 'none', times: 1 }),
@@ -202,7 +202,7 @@ export class FaultyPair {
   }
 
   async #listReceived(): Promise<SiteDelivery[]> {
-    const answer = await fetch(`${this.#apodix.siteUrl}/api/deliveries`);
+    const answer = await this.#apodix.callSite('/api/deliveries');
     const { deliveries } = (await answer.json()) as { deliveries: SiteDelivery[] };
     return deliveries.filter((each) => each.state === 'received');
   }

@@ -170,7 +170,7 @@ describe('killed without warning', () => {
     await client.make(takeId);
     const { parcel } = await client.readAssignment('deliver');
     await client.writeParcel('deliver', { ...parcel, text: { ...parcel.text, isOwnWork: true } });
-    await fetch(`${apodix.siteUrl}/api/fault`, {
+    await apodix.callSite('/api/fault', {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ mode: 'slow', times: 1 }),
@@ -184,7 +184,7 @@ describe('killed without warning', () => {
     await handing;
     const view = await until('deliver', (each) => each.handIns[0]?.state === 'received');
     const receipt = await client.readReceipt(view.receiptId ?? '');
-    const { deliveries } = (await (await fetch(`${apodix.siteUrl}/api/deliveries`)).json()) as {
+    const { deliveries } = (await (await apodix.callSite('/api/deliveries')).json()) as {
       deliveries: { deliveryId: string; state: string; files: { sha256: string }[] }[];
     };
     expect(deliveries.map((each) => [each.deliveryId, each.state, each.files[0]?.sha256])).toEqual([
@@ -195,7 +195,7 @@ describe('killed without warning', () => {
 
 describe('a course site that fails', () => {
   const tell = (mode: string, times = 1) =>
-    fetch(`${apodix.siteUrl}/api/fault`, {
+    apodix.callSite('/api/fault', {
       method: 'PUT',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ mode, times }),

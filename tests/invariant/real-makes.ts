@@ -31,7 +31,10 @@ async function makePicture(folder: string, name: string): Promise<string> {
   return path;
 }
 
-/** Short takes of every kind: steady, of a wandering rate, twice as fast, held upright, silent; coded and plain sound; pictures. */
+/**
+ * Short takes of every kind: steady, of a wandering rate, twice as fast, held upright, silent; coded and plain
+ * sound; pictures.
+ */
 export async function makeRealTakes(folder: string): Promise<RealTake[]> {
   const paths = [
     await makeClip(folder, 'steady.mov', { seconds: 1.2, rate: '30' }),

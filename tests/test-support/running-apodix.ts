@@ -1,6 +1,8 @@
 import { Announcement, PeopleFile, type Limit } from '@apodix/core';
+import { ACCESS_FILE, AccessFile } from '@apodix/course-site';
+import { signInAsTeacher } from '@apodix/demo';
 import { fork, type ChildProcess } from 'node:child_process';
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -8,6 +10,8 @@ import { join, resolve } from 'node:path';
 export interface RunningApodix {
   readonly url: string;
   readonly siteUrl: string;
+  /** Calls the course site as its teacher. */
+  callSite(path: string, init?: RequestInit): Promise<Response>;
   readonly dataFolder: string;
   /** The server's process, to be killed in tests. */
   readonly server: ChildProcess;
@@ -134,7 +138,7 @@ export async function startApodix(
   await writeFile(join(dataFolder, 'course-site', 'assignments.json'), JSON.stringify(assignments));
   const [port, sitePort] = [await findFreePort(), await findFreePort()];
   const siteUrl = `http://127.0.0.1:${sitePort}`;
-  const env = {
+  const env: NodeJS.ProcessEnv = {
     ...process.env,
     APODIX_DATA: dataFolder,
     APODIX_PORT: String(port),
@@ -148,7 +152,18 @@ export async function startApodix(
   const startServer = () => startProcess('packages/server/dist/main.js', env);
   const startSite = () => startProcess('packages/course-site/dist/main.js', env);
   let site = await startSite();
+  const secrets = AccessFile.parse(
+    JSON.parse(await readFile(join(dataFolder, 'course-site', ACCESS_FILE), 'utf8')),
+  );
+  env.APODIX_COURSE_SITE_KEY = secrets.connections[0]?.key ?? '';
   const running = {
+    callSite: async (path: string, init: RequestInit = {}) => {
+      const [teacher] = secrets.teachers;
+      if (!teacher) throw new TypeError('There is always a teacher.');
+      const headers = new Headers(init.headers);
+      headers.set('authorization', await signInAsTeacher({ url: siteUrl, ...teacher }));
+      return fetch(new URL(path, siteUrl), { ...init, headers });
+    },
     url: `http://127.0.0.1:${port}`,
     siteUrl,
     dataFolder,

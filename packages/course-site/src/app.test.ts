@@ -1,10 +1,11 @@
 import { Announcement, type DeliveryView } from '@apodix/core';
 import { createHash } from 'node:crypto';
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { startCourseSite, type RunningSite } from './start-site.ts';
+import { openAccessFile } from './access.ts';
+import { ACCESS_FILE, startCourseSite, type RunningSite } from './start-site.ts';
 import { SiteSettings } from './settings.ts';
 
 const DAY = 86_400_000;
@@ -30,6 +31,9 @@ const announce = (id: string, changes: object) =>
 
 let folder = '';
 let site: RunningSite;
+const keys = { own: 'k'.repeat(32), other: 'o'.repeat(32) };
+const teacher = { name: 'tess', password: 'a long enough password' };
+let teacherToken = '';
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-site-'));
   await mkdir(join(folder, 'course-site'));
@@ -46,6 +50,16 @@ beforeEach(async () => {
       }),
     ]),
   );
+  await writeFile(
+    join(folder, 'course-site', ACCESS_FILE),
+    JSON.stringify({
+      connections: [
+        { name: 'own', key: keys.own },
+        { name: 'other', key: keys.other },
+      ],
+      teachers: [teacher],
+    }),
+  );
   site = await startCourseSite(
     SiteSettings.parse({
       APODIX_DATA: folder,
@@ -54,11 +68,16 @@ beforeEach(async () => {
       APODIX_COURSE_SITE_MAX_FILE_BYTES: 1000,
     }),
   );
+  teacherToken = String((await call('POST', '/api/session', teacher)).json.token);
 });
 afterEach(async () => {
   await site.close();
   await rm(folder, { recursive: true, force: true });
 });
+
+/** Whether a call is a teacher's to make. */
+const isTeachers = (method: string, path: string) =>
+  /\/(feedback|fault)$/.test(path) || (method === 'GET' && /\/files\/|deliveries$/.test(path));
 
 async function call(
   method: string,
@@ -74,6 +93,7 @@ async function call(
       ...(body === undefined
         ? {}
         : { 'content-type': Buffer.isBuffer(body) ? 'application/octet-stream' : 'application/json' }),
+      authorization: `Bearer ${isTeachers(method, path) ? teacherToken : keys.own}`,
       ...headers,
     },
   });
@@ -109,7 +129,9 @@ describe('a delivery', () => {
       (first.json.files as { sha256: string }[])[0]?.sha256,
     ]).toEqual([200, 'received', false, sha256]);
     expect((await call('POST', `/api/deliveries/${deliveryId}/complete`)).json).toEqual(first.json);
-    const kept = await fetch(`${site.url}/api/deliveries/${deliveryId}/files/0`);
+    const kept = await fetch(`${site.url}/api/deliveries/${deliveryId}/files/0`, {
+      headers: { authorization: `Bearer ${teacherToken}` },
+    });
     expect(Buffer.from(await kept.arrayBuffer()).equals(bytes)).toBe(true);
   });
 
@@ -246,5 +268,65 @@ describe('faults on demand', () => {
         ?.offset ?? 0;
     expect(offset).toBe(Math.floor(bytes.length / 2));
     expect((await send(deliveryId, bytes.subarray(offset), offset)).status).toBe(200);
+  });
+});
+
+describe('who may call', () => {
+  const as = (token: string | null, method: string, path: string, body?: unknown) =>
+    call(method, path, body, { authorization: token === null ? '' : `Bearer ${token}` });
+
+  it('nobody without a key or a password, but to ask whether it is there', async () => {
+    expect((await as(null, 'GET', '/api/health')).status).toBe(200);
+    for (const token of [null, 'wrong', `${keys.own}x`])
+      for (const [method, path] of [
+        ['GET', '/api/assignments'],
+        ['GET', '/api/deliveries'],
+        ['POST', '/api/deliveries'],
+        ['POST', '/api/deliveries/cancel'],
+        ['PUT', '/api/fault'],
+        ['GET', `/api/deliveries/${'0'.repeat(32)}`],
+        ['PUT', `/api/deliveries/${'0'.repeat(32)}/feedback`],
+      ] as const)
+        expect([path, (await as(token, method, path)).status]).toEqual([path, 401]);
+    expect((await call('POST', '/api/session', { ...teacher, password: 'guessed' })).status).toBe(401);
+  });
+
+  it('an Apodix sends and asks, a teacher reads and answers, and neither does the other', async () => {
+    const { deliveryId } = await openDelivery();
+    for (const [token, method, path] of [
+      [keys.own, 'GET', '/api/deliveries'],
+      [keys.own, 'GET', `/api/deliveries/${deliveryId}/files/0`],
+      [keys.own, 'PUT', `/api/deliveries/${deliveryId}/feedback`],
+      [keys.own, 'PUT', '/api/fault'],
+      [teacherToken, 'POST', '/api/deliveries'],
+      [teacherToken, 'POST', '/api/deliveries/cancel'],
+      [teacherToken, 'PATCH', `/api/deliveries/${deliveryId}/files/0`],
+      [teacherToken, 'POST', `/api/deliveries/${deliveryId}/complete`],
+    ] as const)
+      expect([path, (await as(token, method, path)).status]).toEqual([path, 403]);
+  });
+
+  it('one Apodix neither sees nor touches what another has sent, not even by its key', async () => {
+    const { deliveryId } = await openDelivery();
+    expect((await as(keys.other, 'GET', `/api/deliveries/${deliveryId}`)).status).toBe(404);
+    const cancelled = await as(keys.other, 'POST', '/api/deliveries/cancel', { key: 'key-of-attempt-1' });
+    expect(cancelled.json.deliveryId).not.toBe(deliveryId);
+    await send(deliveryId, bytes, 0);
+    expect((await call('POST', `/api/deliveries/${deliveryId}/complete`)).json.state).toBe('received');
+  });
+});
+
+describe('the file of keys', () => {
+  it('is written at the first start, for its owner alone, and stays', async () => {
+    const path = join(folder, 'fresh', 'access.json');
+    const first = await openAccessFile(path);
+    expect((await stat(path)).mode & 0o777).toBe(0o600);
+    expect(await openAccessFile(path)).toEqual(first);
+  });
+  it('that cannot be read is not replaced', async () => {
+    const path = join(folder, 'access.json');
+    await writeFile(path, '{"connections":');
+    await expect(openAccessFile(path)).rejects.toThrow();
+    expect(await readFile(path, 'utf8')).toBe('{"connections":');
   });
 });

@@ -6,13 +6,22 @@ import {
   type Announcement,
   type DeliveryView,
 } from '@apodix/core';
-import express, { type Express, type Request, type Response } from 'express';
+import express, {
+  type Express,
+  type NextFunction,
+  type Request,
+  type RequestHandler,
+  type Response,
+} from 'express';
 import { setTimeout as wait } from 'node:timers/promises';
+import { z } from 'zod';
+import type { Access, Caller } from './access.ts';
 import { KeyedLock } from './keyed-lock.ts';
 import { nameOfKey, type FolderStore, type StoredDelivery } from './store.ts';
 
 export interface SiteOptions {
   readonly store: FolderStore;
+  readonly access: Access;
   readonly siteName: string;
   /** The most that one delivered file may have. */
   readonly maxFileBytes: number;
@@ -21,12 +30,18 @@ export interface SiteOptions {
   readonly readNow: () => Date;
 }
 
+const SignIn = z.object({ name: z.string().max(200), password: z.string().max(200) });
+const GUESS_MS = 300;
+/** The status that a reader of bodies gives its faults; anything else is the site's own. */
+const readStatus = (error: unknown) => z.object({ status: z.int() }).safeParse(error).data?.status ?? 500;
+const readCaller = (response: Response) => response.locals.caller as Caller;
+
 /**
  * The course site's HTTP API as a stand-in: announces assignments, takes resumable deliveries, computes its
  * own digests, and shows the faults that it was told to. Documented in docs/course-site.md.
  */
 export function createCourseSite(options: SiteOptions): Express {
-  const { store } = options;
+  const { store, access } = options;
   const app = express();
   /** What changes a delivery happens one after another: parts may be sent twice at once. */
   const lock = new KeyedLock();
@@ -42,7 +57,10 @@ export function createCourseSite(options: SiteOptions): Express {
     return mode;
   };
   const findDelivery = async (request: Request, response: Response) => {
-    const delivery = await store.read(String(request.params.deliveryId));
+    const found = await store.read(String(request.params.deliveryId));
+    const caller = readCaller(response);
+    const isTheirs = caller.kind === 'teacher' || (found?.connection ?? caller.name) === caller.name;
+    const delivery = isTheirs ? found : null;
     if (!delivery) response.status(404).json({ reason: 'There is no such delivery.' });
     return delivery;
   };
@@ -69,32 +87,59 @@ export function createCourseSite(options: SiteOptions): Express {
 
   app.disable('x-powered-by');
   app.get('/api/health', (_request, response) => void response.json({ isReady: true }));
+  app.post('/api/session', express.json({ limit: '2kb' }), async (request, response) => {
+    const parsed = SignIn.safeParse(request.body);
+    const token = parsed.success ? access.signIn(parsed.data.name, parsed.data.password) : null;
+    // Guessing is slow, whoever guesses.
+    if (token === null) await lock.run('sign-in', () => wait(GUESS_MS));
+    if (token === null) return void response.status(401).json({ reason: 'Name or password is wrong.' });
+    response.json({ token });
+  });
+  app.use((request, response, next) => {
+    const caller = access.find(request.get('authorization'));
+    if (!caller) return void response.status(401).json({ reason: 'This site does not know who calls.' });
+    response.locals.caller = caller;
+    next();
+  });
+  /** Lets one kind of caller on, and nobody else. */
+  const only =
+    (kind: Caller['kind']): RequestHandler =>
+    (_request, response, next) => {
+      if (readCaller(response).kind === kind) next();
+      else response.status(403).json({ reason: `Only a ${kind} may do this.` });
+    };
   app.get(
     '/api/assignments',
     async (_request, response) =>
       void response.json({ siteName: options.siteName, assignments: await store.readAnnouncements() }),
   );
-  app.put('/api/fault', express.json(), (request, response) => {
+  app.put('/api/fault', only('teacher'), express.json(), (request, response) => {
     const parsed = SiteFault.safeParse(request.body);
     if (!parsed.success) return void response.status(400).json({ reason: 'Unknown fault.' });
     fault = parsed.data;
     response.json(fault);
   });
 
-  app.post('/api/deliveries', express.json({ limit: '200kb' }), async (request, response) => {
-    if (takeFault('unavailable'))
-      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
-    const parsed = DeliveryInput.safeParse(request.body);
-    if (!parsed.success)
-      return void response
-        .status(400)
-        .json({ reason: 'The delivery does not have the form that is needed.' });
-    if (takeFault('busy'))
-      return void response.status(429).set('retry-after', '1').json({ reason: 'Too much at once.' });
-    await lock.run(nameOfKey(parsed.data.key), () => open(parsed.data, response));
-  });
-  const open = async (input: DeliveryInput, response: Response) => {
-    const existing = await store.findByKey(input.key);
+  app.post(
+    '/api/deliveries',
+    only('connection'),
+    express.json({ limit: '200kb' }),
+    async (request, response) => {
+      if (takeFault('unavailable'))
+        return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+      const parsed = DeliveryInput.safeParse(request.body);
+      if (!parsed.success)
+        return void response
+          .status(400)
+          .json({ reason: 'The delivery does not have the form that is needed.' });
+      if (takeFault('busy'))
+        return void response.status(429).set('retry-after', '1').json({ reason: 'Too much at once.' });
+      const { name } = readCaller(response);
+      await lock.run(nameOfKey(name, parsed.data.key), () => open(name, parsed.data, response));
+    },
+  );
+  const open = async (connection: string, input: DeliveryInput, response: Response) => {
+    const existing = await store.findByKey(connection, input.key);
     if (existing) return void response.json(await view(existing));
     if (takeFault('duplicate'))
       return void response.status(409).json({ reason: 'This was handed in before.' });
@@ -104,19 +149,27 @@ export function createCourseSite(options: SiteOptions): Express {
     const isWrongType = input.files.some((file) => !options.acceptedTypes.includes(file.mimeType));
     if (takeFault('wrong-type') ?? isWrongType)
       return void response.status(415).json({ reason: 'A file has a type that this site does not take.' });
-    response.status(201).json(await view(await store.create(input)));
+    response.status(201).json(await view(await store.create(connection, input)));
   };
-  app.post('/api/deliveries/cancel', express.json({ limit: '10kb' }), async (request, response) => {
-    if (takeFault('unavailable'))
-      return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
-    const parsed = DeliveryCancel.safeParse(request.body);
-    if (!parsed.success) return void response.status(400).json({ reason: 'A key is needed.' });
-    const { key } = parsed.data;
-    response.json(await view(await lock.run(nameOfKey(key), () => store.cancel(key))));
-  });
+  app.post(
+    '/api/deliveries/cancel',
+    only('connection'),
+    express.json({ limit: '10kb' }),
+    async (request, response) => {
+      if (takeFault('unavailable'))
+        return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+      const parsed = DeliveryCancel.safeParse(request.body);
+      if (!parsed.success) return void response.status(400).json({ reason: 'A key is needed.' });
+      const { key } = parsed.data;
+      const { name } = readCaller(response);
+      const cancelled = await lock.run(nameOfKey(name, key), () => store.cancel(name, key));
+      response.json(await view(cancelled));
+    },
+  );
 
   app.get(
     '/api/deliveries',
+    only('teacher'),
     async (_request, response) =>
       void response.json({ deliveries: await Promise.all((await store.list()).map(view)) }),
   );
@@ -126,6 +179,7 @@ export function createCourseSite(options: SiteOptions): Express {
   });
   app.put(
     '/api/deliveries/:deliveryId/feedback',
+    only('teacher'),
     express.json({ limit: '50kb' }),
     alone(async (request, response) => {
       const delivery = await findDelivery(request, response);
@@ -138,7 +192,7 @@ export function createCourseSite(options: SiteOptions): Express {
       response.json(await view(delivery));
     }),
   );
-  app.get('/api/deliveries/:deliveryId/files/:index', async (request, response) => {
+  app.get('/api/deliveries/:deliveryId/files/:index', only('teacher'), async (request, response) => {
     const delivery = await findDelivery(request, response);
     if (!delivery) return;
     const index = readIndex(request, delivery);
@@ -152,6 +206,7 @@ export function createCourseSite(options: SiteOptions): Express {
 
   app.patch(
     '/api/deliveries/:deliveryId/files/:index',
+    only('connection'),
     alone(async (request, response) => {
       const delivery = await findDelivery(request, response);
       if (!delivery) return;
@@ -182,6 +237,7 @@ export function createCourseSite(options: SiteOptions): Express {
 
   app.post(
     '/api/deliveries/:deliveryId/complete',
+    only('connection'),
     alone(async (request, response) => {
       const delivery = await findDelivery(request, response);
       if (!delivery) return;
@@ -221,6 +277,15 @@ export function createCourseSite(options: SiteOptions): Express {
     }),
   );
   app.use((_request, response) => void response.status(404).json({ reason: 'There is nothing here.' }));
+  app.use((error: unknown, request: Request, response: Response, _next: NextFunction) => {
+    // A line that was cut has nobody left to be told.
+    if (request.destroyed || response.headersSent) return void response.destroy();
+    const status = readStatus(error);
+    if (status >= 500) process.stderr.write(`${String(error)}\n`);
+    response
+      .status(status)
+      .json({ reason: status >= 500 ? 'Something went wrong here.' : 'This cannot be read.' });
+  });
   return app;
 }
 

@@ -1,2 +1,3 @@
 export { SiteSettings } from './settings.ts';
-export { startCourseSite, type RunningSite } from './start-site.ts';
+export { AccessFile } from './access.ts';
+export { ACCESS_FILE, startCourseSite, type RunningSite } from './start-site.ts';

@@ -3,7 +3,8 @@ import { z } from 'zod';
 /** Every setting of the stand-in is an environment variable; docs/settings.md lists them. */
 export const SiteSettings = z.object({
   APODIX_DATA: z.string().min(1).default('./data'),
-  APODIX_HOST: z.string().min(1).default('127.0.0.1'),
+  /** For this machine alone unless it is told otherwise, wherever Apodix itself listens. */
+  APODIX_COURSE_SITE_HOST: z.string().min(1).default('127.0.0.1'),
   APODIX_COURSE_SITE_PORT: z.coerce.number().int().min(0).max(65_535).default(4871),
   APODIX_COURSE_SITE_NAME: z.string().min(1).default('Oakmere course site'),
   APODIX_COURSE_SITE_MAX_FILE_BYTES: z.coerce.number().int().positive().default(2_000_000_000),

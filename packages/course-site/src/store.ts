@@ -7,6 +7,8 @@ import { pipeline } from 'node:stream/promises';
 
 export interface StoredDelivery {
   readonly id: string;
+  /** The Apodix that it came from; deliveries of before name none. */
+  readonly connection?: string;
   /** null where a key was cancelled before its delivery came. */
   readonly input: DeliveryInput | null;
   state: DeliveryView['state'];
@@ -36,18 +38,18 @@ export class FolderStore {
     return Announcement.array().parse(JSON.parse(text));
   }
 
-  async findByKey(key: string): Promise<StoredDelivery | null> {
-    return this.read(nameOfKey(key));
+  async findByKey(connection: string, key: string): Promise<StoredDelivery | null> {
+    return this.read(nameOfKey(connection, key));
   }
 
-  async create(input: DeliveryInput): Promise<StoredDelivery> {
-    return this.#begin(input.key, input, 'open');
+  async create(connection: string, input: DeliveryInput): Promise<StoredDelivery> {
+    return this.#begin(connection, input.key, input, 'open');
   }
 
   /** Notes that a delivery of this key will not be taken, whether one was begun or not. */
-  async cancel(key: string): Promise<StoredDelivery> {
-    const begun = await this.findByKey(key);
-    if (!begun) return this.#begin(key, null, 'cancelled');
+  async cancel(connection: string, key: string): Promise<StoredDelivery> {
+    const begun = await this.findByKey(connection, key);
+    if (!begun) return this.#begin(connection, key, null, 'cancelled');
     if (begun.state !== 'open') return begun;
     begun.state = 'cancelled';
     await this.write(begun);
@@ -55,14 +57,16 @@ export class FolderStore {
   }
 
   async #begin(
+    connection: string,
     key: string,
     input: DeliveryInput | null,
     state: StoredDelivery['state'],
   ): Promise<StoredDelivery> {
-    const id = nameOfKey(key);
+    const id = nameOfKey(connection, key);
     await mkdir(this.#pathOf(id), { recursive: true });
     const delivery: StoredDelivery = {
       id,
+      connection,
       input,
       state,
       reason: null,
@@ -147,6 +151,9 @@ export class FolderStore {
 }
 
 /** Under which name the delivery of a key is kept. */
-export function nameOfKey(key: string): string {
-  return createHash('sha256').update(key).digest('hex').slice(0, 32);
+export function nameOfKey(connection: string, key: string): string {
+  return createHash('sha256')
+    .update(JSON.stringify([connection, key]))
+    .digest('hex')
+    .slice(0, 32);
 }

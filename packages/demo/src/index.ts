@@ -4,5 +4,5 @@ export { buildAssignments } from './scenario/assignments.ts';
 export { COLLEGE, people } from './scenario/people.ts';
 export { photographPrint } from './scenes/prints.ts';
 export { ApiClient } from './seed/api-client.ts';
-export { seedStories } from './seed/seed-stories.ts';
+export { seedStories, signInAsTeacher, type TeachersSite } from './seed/seed-stories.ts';
 export { prepareDemo } from './prepare-demo.ts';

@@ -7,6 +7,7 @@ export const ServerSettings = z.object({
   APODIX_HOST: z.string().min(1).default('127.0.0.1'),
   APODIX_PORT: z.coerce.number().int().min(0).max(65_535).default(4870),
   APODIX_COURSE_SITE_URL: z.url().default('http://127.0.0.1:4871'),
+  APODIX_COURSE_SITE_KEY: z.string().optional(),
   APODIX_WEB_FOLDER: z.string().optional(),
   APODIX_MAX_UPLOAD_BYTES: z.coerce.number().int().positive().default(20_000_000_000),
   APODIX_JOB_COUNT: z.coerce

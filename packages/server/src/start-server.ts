@@ -43,13 +43,17 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const series = new SeriesCache(blobs);
   const live = new LiveEvents();
   const signingKey = await SigningKey.open(dataFolder);
+  const courseSite = {
+    url: settings.APODIX_COURSE_SITE_URL,
+    key: settings.APODIX_COURSE_SITE_KEY ?? null,
+  };
   const handlers = {
     ...buildTakeJobHandlers({ sequelize, blobs, series }),
     deliver: buildDeliverHandler({
       sequelize,
       blobs,
       signingKey,
-      courseSiteUrl: settings.APODIX_COURSE_SITE_URL,
+      courseSite,
       retryMs: settings.APODIX_DELIVERY_RETRY_MS,
     }),
   };
@@ -75,8 +79,8 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   });
   server.requestTimeout = 0;
   const sync = async () => {
-    await syncAnnouncements(settings.APODIX_COURSE_SITE_URL, log);
-    await syncFeedback(settings.APODIX_COURSE_SITE_URL, live, log);
+    await syncAnnouncements(courseSite, log);
+    await syncFeedback(courseSite, live, log);
   };
   await sync();
   const syncTimer = setInterval(() => void sync(), SYNC_MS);

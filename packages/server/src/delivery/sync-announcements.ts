@@ -1,14 +1,15 @@
 import { Announcements, readInstructions } from '@apodix/core';
 import type { Logger } from 'pino';
 import { AssignmentRow, CourseRow } from '../data/models.ts';
+import { callCourseSite, type CourseSite } from './course-site.ts';
 
 /**
  * Takes over what the course site announces for the courses that are known here. What a site no longer
  * announces stays. A site that cannot be reached is no fault: Apodix works on with what it knows.
  */
-export async function syncAnnouncements(siteUrl: string, log: Logger): Promise<number> {
+export async function syncAnnouncements(site: CourseSite, log: Logger): Promise<number> {
   try {
-    const answer = await fetch(new URL('/api/assignments', siteUrl), { signal: AbortSignal.timeout(5000) });
+    const answer = await callCourseSite(site, '/api/assignments', { signal: AbortSignal.timeout(5000) });
     const { assignments } = Announcements.parse(await answer.json());
     const courses = new Set((await CourseRow.findAll()).map((row) => row.id));
     const known = assignments.filter((each) => courses.has(each.courseId));

@@ -2,9 +2,10 @@ import { DeliveryView, moveHandIn } from '@apodix/core';
 import type { Logger } from 'pino';
 import { FeedbackRow, HandInRow, ReceiptRow } from '../data/models.ts';
 import type { LiveEvents } from '../jobs/live-events.ts';
+import { callCourseSite, type CourseSite } from './course-site.ts';
 
 /** Asks the course site for feedback on what was received and has none yet; gives how many came. */
-export async function syncFeedback(siteUrl: string, live: LiveEvents, log: Logger): Promise<number> {
+export async function syncFeedback(site: CourseSite, live: LiveEvents, log: Logger): Promise<number> {
   const known = new Set((await FeedbackRow.findAll()).map((row) => row.handInId));
   const open = (await HandInRow.findAll({ where: { state: 'received' } })).filter(
     (row) => !known.has(row.id),
@@ -14,10 +15,10 @@ export async function syncFeedback(siteUrl: string, live: LiveEvents, log: Logge
     try {
       const receipt = await ReceiptRow.findOne({ where: { handInId: handIn.id } });
       if (!receipt) continue;
-      const answer = await fetch(
-        new URL(`/api/deliveries/${encodeURIComponent(receipt.receipt.courseSite.deliveryId)}`, siteUrl),
-        { signal: AbortSignal.timeout(5000) },
-      );
+      const { deliveryId } = receipt.receipt.courseSite;
+      const answer = await callCourseSite(site, `/api/deliveries/${encodeURIComponent(deliveryId)}`, {
+        signal: AbortSignal.timeout(5000),
+      });
       const { feedback } = DeliveryView.parse(await answer.json());
       if (!feedback) continue;
       await FeedbackRow.upsert({

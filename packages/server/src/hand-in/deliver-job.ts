@@ -6,6 +6,7 @@ import { loadWork } from '../assignments/load-work.ts';
 import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
 import { AssignmentRow, CourseRow, HandInRow, PersonRow, ReceiptRow, type JobRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
+import type { CourseSite } from '../delivery/course-site.ts';
 import type { SigningKey } from '../delivery/signing-key.ts';
 import type { JobHandler } from '../jobs/job-runner.ts';
 import { DeliverDone } from '../worker/messages.ts';
@@ -14,7 +15,7 @@ export interface DeliverContext {
   readonly sequelize: Sequelize;
   readonly blobs: DiskBlobStore;
   readonly signingKey: SigningKey;
-  readonly courseSiteUrl: string;
+  readonly courseSite: CourseSite;
   /** How long a course site that does not answer is left alone. */
   readonly retryMs: number;
 }
@@ -26,7 +27,7 @@ const CERTAIN = { DELIVERY_REFUSED: 'refuse', DELIVERY_FAILED: 'give-up', CANCEL
 const isCertain = (code: string): code is keyof typeof CERTAIN => code in CERTAIN;
 
 export function buildDeliverHandler(context: DeliverContext): JobHandler {
-  const { sequelize, blobs, signingKey, courseSiteUrl } = context;
+  const { sequelize, blobs, signingKey, courseSite } = context;
   const requireHandIn = async (job: JobRow) => {
     const handIn = await HandInRow.findByPk(DeliverInput.parse(job.input).handInId);
     if (!handIn) throw new ApodixError('CANCELLED');
@@ -46,7 +47,7 @@ export function buildDeliverHandler(context: DeliverContext): JobHandler {
       if (!isRepeated) await handIn.update({ askedAt: new Date() });
       return {
         kind: 'deliver',
-        siteUrl: courseSiteUrl,
+        site: courseSite,
         paths: files.map((file) => blobs.pathOf(file.sha256)),
         isRepeated,
         isWithdrawn: job.isCancelRequested,

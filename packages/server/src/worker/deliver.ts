@@ -3,10 +3,11 @@ import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import { setTimeout as wait } from 'node:timers/promises';
 import { z } from 'zod';
+import { callCourseSite, type CourseSite } from '../delivery/course-site.ts';
 import type { DeliverDone } from './messages.ts';
 
 export interface Delivery {
-  readonly siteUrl: string;
+  readonly site: CourseSite;
   readonly delivery: DeliveryInput;
   readonly paths: readonly string[];
   /** The course site was asked for it before: it may have it already. */
@@ -107,7 +108,7 @@ function describeDone(input: Delivery, view: DeliveryView, sentAt: string): Prom
 /** What the site calls itself; it was received all the same where it does not say. */
 async function readSiteName(input: Delivery): Promise<string> {
   try {
-    const answer = await fetch(new URL('/api/assignments', input.siteUrl), {
+    const answer = await callCourseSite(input.site, '/api/assignments', {
       signal: AbortSignal.timeout(5000),
     });
     return Announcements.parse(await answer.json()).siteName;
@@ -164,7 +165,7 @@ async function sendFile(
     last = offset;
     try {
       const body = Readable.toWeb(createReadStream(path, { start: offset })) as ReadableStream;
-      const answer = await fetch(new URL(`/api/deliveries/${deliveryId}/files/${index}`, input.siteUrl), {
+      const answer = await callCourseSite(input.site, `/api/deliveries/${deliveryId}/files/${index}`, {
         method: 'PATCH',
         headers: {
           'content-type': 'application/octet-stream',
@@ -210,7 +211,7 @@ async function call(
   for (let attempt = 0; attempt < tries; attempt += 1) {
     let waitMs = FIRST_WAIT_MS * 2 ** attempt;
     try {
-      const answer = await fetch(new URL(path, input.siteUrl), {
+      const answer = await callCourseSite(input.site, path, {
         method,
         ...(body === undefined
           ? {}

@@ -10,6 +10,7 @@ import {
   Filmstrip,
 } from '@apodix/core';
 import { z } from 'zod';
+import { CourseSite } from '../delivery/course-site.ts';
 
 const NameContextSchema = z.object({
   surname: z.string(),
@@ -56,7 +57,7 @@ export const WorkerTask = z.discriminatedUnion('kind', [
   }),
   z.object({
     kind: z.literal('deliver'),
-    siteUrl: z.url(),
+    site: CourseSite,
     delivery: DeliveryInput,
     paths: z.array(z.string()),
     /** The course site was asked for it before: it may have it already. */
