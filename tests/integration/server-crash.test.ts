@@ -23,7 +23,7 @@ beforeAll(async () => {
     Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }),
   ];
   apodix = await startApodix(
-    ['upload', 'inspect', 'make', 'worker', 'deliver', 'names', 'faults', 'refuse'].map((id) =>
+    ['upload', 'inspect', 'make', 'worker', 'beside', 'deliver', 'names', 'faults', 'refuse'].map((id) =>
       buildAnnouncement(id, 'video', limits, { attemptsAllowed: 9 }),
     ),
   );
@@ -165,6 +165,23 @@ describe('killed without warning', () => {
     expect((await client.readAssignment('worker')).made).toHaveLength(1);
   });
 
+  it('a second server on the same data takes over nothing that the first is doing', async () => {
+    const takeId = await client.bringIn('beside', clip, 'clip.mov');
+    const making = client.make(takeId);
+    await until('beside', (view) => view.jobs.some((job) => job.kind === 'make' && job.state === 'running'));
+    const beside = await apodix.startBeside();
+    try {
+      expect(await findPids('dist/worker/job-child', beside.pid)).toEqual([]);
+      await making;
+      const { jobs, made } = await client.readAssignment('beside');
+      expect([jobs.filter((job) => job.kind === 'make'), made.length]).toEqual([[], 1]);
+    } finally {
+      const gone = new Promise((done) => beside.once('exit', done));
+      beside.kill('SIGTERM');
+      await gone;
+    }
+  });
+
   it('while delivering: one delivery arrives, with the same bytes', async () => {
     const takeId = await client.bringIn('deliver', clip, 'clip.mov');
     await client.make(takeId);
@@ -261,6 +278,7 @@ describe('names from people are data only', () => {
     const source = await fetch(`${apodix.url}/api/takes/${takeId}/files/source`, {
       headers: { cookie: client.cookie },
     });
+    expect(source.headers.get('cache-control')).toBe('no-store');
     expect(source.headers.get('content-disposition')).not.toMatch(/[/\\]\.\.|\u202e|\n/);
     expect(await readdir(join(apodix.dataFolder, 'uploads'))).toEqual([]);
   });

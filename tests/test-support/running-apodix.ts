@@ -20,6 +20,8 @@ export interface RunningApodix {
   /** Kills it and leaves it down; `startAgain` brings it back. */
   kill(): Promise<void>;
   startAgain(): Promise<void>;
+  /** Starts a second server on the same data. */
+  startBeside(): Promise<ChildProcess>;
   killSite(): Promise<void>;
   startSiteAgain(): Promise<void>;
   stop(): Promise<void>;
@@ -176,6 +178,8 @@ export async function startApodix(
       await killWithoutWarning(running.server);
       running.server = await startServer();
     },
+    startBeside: async () =>
+      startProcess('packages/server/dist/main.js', { ...env, APODIX_PORT: String(await findFreePort()) }),
     killSite: () => killWithoutWarning(site),
     startSiteAgain: async () => {
       site = await startSite();

@@ -1,3 +1,4 @@
+export * from './async/keyed-lock.ts';
 export * from './contract/delivery.ts';
 export * from './contract/routes.ts';
 export * from './contract/schemas.ts';

@@ -1,6 +1,7 @@
 import {
   DeliveryCancel,
   DeliveryInput,
+  KeyedLock,
   SiteFault,
   SiteFeedback,
   type Announcement,
@@ -16,7 +17,6 @@ import express, {
 import { setTimeout as wait } from 'node:timers/promises';
 import { z } from 'zod';
 import type { Access, Caller } from './access.ts';
-import { KeyedLock } from './keyed-lock.ts';
 import { nameOfKey, type FolderStore, type StoredDelivery } from './store.ts';
 
 export interface SiteOptions {

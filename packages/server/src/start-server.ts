@@ -8,6 +8,7 @@ import { SeriesCache } from './blobs/series-cache.ts';
 import { importPeople } from './data/import-people.ts';
 import { openDatabase } from './data/open-database.ts';
 import { SigningKey } from './delivery/signing-key.ts';
+import { tidyUp } from './jobs/tidy-up.ts';
 import { syncAnnouncements } from './delivery/sync-announcements.ts';
 import { syncFeedback } from './delivery/sync-feedback.ts';
 import { createApp } from './http/app.ts';
@@ -27,6 +28,7 @@ export interface RunningServer {
 }
 
 const SYNC_MS = 60_000;
+const TIDY_MS = 3_600_000;
 
 /**
  * Opens data folder, database and key, takes up interrupted work, and listens. Rejects where the port is
@@ -82,6 +84,8 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     await syncAnnouncements(courseSite, log);
     await syncFeedback(courseSite, live, log);
   };
+  await tidyUp(blobs, log);
+  const tidyTimer = setInterval(() => void tidyUp(blobs, log), TIDY_MS);
   await sync();
   const syncTimer = setInterval(() => void sync(), SYNC_MS);
   await jobs.start();
@@ -93,6 +97,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     services,
     close: async () => {
       clearInterval(syncTimer);
+      clearInterval(tidyTimer);
       const closed = new Promise<void>((done) => server.close(() => done()));
       server.closeAllConnections();
       await closed;

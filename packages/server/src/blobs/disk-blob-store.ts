@@ -1,6 +1,7 @@
+import { KeyedLock } from '@apodix/core';
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { link, mkdir, open, readdir, rename, rm, stat, unlink } from 'node:fs/promises';
+import { link, mkdir, open, readdir, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 
@@ -18,16 +19,22 @@ export interface BlobStore {
   adopt(path: string, options?: AdoptOptions): Promise<{ sha256: string; sizeBytes: number }>;
   pathOf(sha256: string): string;
   has(sha256: string): Promise<boolean>;
-  remove(sha256: string): Promise<void>;
+  /**
+   * Removes bytes that nobody speaks of. What was adopted less than `graceMs` ago stays: whoever adopted it
+   * may be about to write down that it is used. Gives whether they were removed.
+   */
+  removeUnused(sha256: string, graceMs: number, isUsed: () => Promise<boolean>): Promise<boolean>;
   list(): Promise<string[]>;
 }
 
 /**
  * Blobs as files on one disk: `blobs/ab/abcdef…`. A blob appears under its name whole or not at all (fsync,
- * then rename).
+ * then a second name). Its time of change is when it was adopted last.
  */
 export class DiskBlobStore implements BlobStore {
   readonly #folder: string;
+  /** Adopting and removing the same bytes happen one after another. */
+  readonly #lock = new KeyedLock();
 
   constructor(folder: string) {
     this.#folder = folder;
@@ -38,18 +45,33 @@ export class DiskBlobStore implements BlobStore {
     await pipeline(createReadStream(path, { highWaterMark: 1 << 20 }), hash);
     const sha256 = hash.digest('hex');
     const { size } = await stat(path);
-    if (await this.has(sha256)) {
-      if (!options.isKept) await unlink(path);
-      return { sha256, sizeBytes: size };
-    }
+    await this.#lock.run(sha256, async () => {
+      if (!(await this.#renew(sha256))) await this.#place(path, sha256);
+      if (!options.isKept) await rm(path, { force: true });
+    });
+    return { sha256, sizeBytes: size };
+  }
+
+  /** Counts as adopted now; false where it is not there. */
+  async #renew(sha256: string): Promise<boolean> {
+    const now = new Date();
+    return utimes(this.pathOf(sha256), now, now).then(
+      () => true,
+      () => false,
+    );
+  }
+
+  /** Gives whole bytes their name; others may have just done the same. */
+  async #place(path: string, sha256: string): Promise<void> {
     const handle = await open(path, 'r+');
     await handle.sync().finally(() => handle.close());
     const target = this.pathOf(sha256);
     await mkdir(join(target, '..'), { recursive: true });
-    if (options.isKept) await link(path, target);
-    else await rename(path, target);
+    await link(path, target).catch((error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EEXIST') throw error;
+    });
+    await this.#renew(sha256);
     await syncFolder(join(target, '..'));
-    return { sha256, sizeBytes: size };
   }
 
   pathOf(sha256: string): string {
@@ -61,8 +83,13 @@ export class DiskBlobStore implements BlobStore {
     return (await stat(this.pathOf(sha256)).catch(() => null))?.isFile() ?? false;
   }
 
-  async remove(sha256: string): Promise<void> {
-    await rm(this.pathOf(sha256), { force: true });
+  async removeUnused(sha256: string, graceMs: number, isUsed: () => Promise<boolean>): Promise<boolean> {
+    return this.#lock.run(sha256, async () => {
+      const there = await stat(this.pathOf(sha256)).catch(() => null);
+      if (!there || Date.now() - there.mtimeMs < graceMs || (await isUsed())) return false;
+      await rm(this.pathOf(sha256), { force: true });
+      return true;
+    });
   }
 
   async list(): Promise<string[]> {

@@ -224,6 +224,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       secondsLeft: realOrNull,
       attempts: whole,
       leaseUntil: momentOrNull,
+      owner: textOrNull,
       isCancelRequested: flag,
       input: json('input', z.unknown()),
       inputHash: text,

@@ -212,6 +212,8 @@ export class JobRow extends Row<JobRow> {
   declare secondsLeft: number | null;
   declare attempts: number;
   declare leaseUntil: Date | null;
+  /** The process that runs it. */
+  declare owner: CreationOptional<string | null>;
   declare isCancelRequested: boolean;
   declare input: unknown;
   declare inputHash: string;

@@ -1,5 +1,5 @@
 import type { Receipt, ReceiptBody } from '@apodix/core';
-import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -90,5 +90,25 @@ describe('the key', () => {
   it('that is damaged is told and not replaced: receipts signed with it would lose their proof', async () => {
     await writeFile(join(folder, 'receipt-key.pem'), 'not a key');
     await expect(SigningKey.open(folder)).rejects.toThrow();
+  });
+});
+
+describe('the key of a school', () => {
+  const path = () => join(folder, 'receipt-key.pem');
+  it('that is there and cannot be read is told, and never replaced', async () => {
+    await writeFile(path(), 'not a key');
+    await expect(SigningKey.open(folder)).rejects.toThrow();
+    expect(await readFile(path(), 'utf8')).toBe('not a key');
+    await rm(path());
+    // A folder in its place stands for any other fault of reading.
+    await mkdir(path());
+    await expect(SigningKey.open(folder)).rejects.toThrow(/EISDIR/);
+    expect((await stat(path())).isDirectory()).toBe(true);
+  });
+
+  it('is one, where several processes start at once', async () => {
+    const keys = await Promise.all(Array.from({ length: 8 }, () => SigningKey.open(folder)));
+    expect(new Set(keys.map((key) => key.signReceipt(body).signature.publicKey)).size).toBe(1);
+    expect((await stat(path())).mode & 0o777).toBe(0o600);
   });
 });

@@ -3,11 +3,12 @@ import {
   createPrivateKey,
   createPublicKey,
   generateKeyPairSync,
+  randomUUID,
   sign,
   verify,
   type KeyObject,
 } from 'node:crypto';
-import { chmod, readFile, rename, writeFile } from 'node:fs/promises';
+import { link, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /**
@@ -21,15 +22,11 @@ export class SigningKey {
     this.#privateKey = privateKey;
   }
 
+  /** Rejects where a key is there and cannot be read: it is never replaced. */
   static async open(dataFolder: string): Promise<SigningKey> {
     const path = join(dataFolder, 'receipt-key.pem');
-    const pem = await readFile(path, 'utf8').catch(() => null);
-    if (pem !== null) return new SigningKey(createPrivateKey(pem));
-    const { privateKey } = generateKeyPairSync('ed25519');
-    await writeFile(`${path}.new`, privateKey.export({ type: 'pkcs8', format: 'pem' }), { mode: 0o600 });
-    await chmod(`${path}.new`, 0o600);
-    await rename(`${path}.new`, path);
-    return new SigningKey(privateKey);
+    const pem = (await readKey(path)) ?? (await writeKey(path));
+    return new SigningKey(createPrivateKey(pem));
   }
 
   signReceipt(body: ReceiptBody): Receipt {
@@ -39,6 +36,29 @@ export class SigningKey {
       .toString('base64');
     return { ...body, signature: { algorithm: 'Ed25519', publicKey, value } };
   }
+}
+
+/** null only where there is none. */
+async function readKey(path: string): Promise<string | null> {
+  return readFile(path, 'utf8').catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT') return null;
+    throw error;
+  });
+}
+
+/** Makes a key; where another process has just made one, that is the key. */
+async function writeKey(path: string): Promise<string> {
+  const fresh = `${path}.${randomUUID()}`;
+  const { privateKey } = generateKeyPairSync('ed25519');
+  await writeFile(fresh, privateKey.export({ type: 'pkcs8', format: 'pem' }), { mode: 0o600 });
+  try {
+    await link(fresh, path);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+  } finally {
+    await rm(fresh, { force: true });
+  }
+  return readFile(path, 'utf8');
 }
 
 /**

@@ -8,7 +8,7 @@ export interface SendOptions {
   readonly downloadName: string | null;
 }
 
-/** Sends a blob with range support; never sniffed, never run, cached only by the person's own browser. */
+/** Sends a blob with range support; never sniffed, never run, never kept by the browser. */
 export function sendBlob(
   _request: Request,
   response: Response,
@@ -20,7 +20,8 @@ export function sendBlob(
     'content-type': options.mimeType,
     'x-content-type-options': 'nosniff',
     'content-security-policy': "default-src 'none'; sandbox",
-    'cache-control': 'private, max-age=86400',
+    // At a shared computer the next person gets nothing out of the browser's cache.
+    'cache-control': 'no-store',
     'cross-origin-resource-policy': 'same-origin',
     etag: `"${sha256}"`,
   });

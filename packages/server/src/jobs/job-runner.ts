@@ -1,7 +1,8 @@
 import { ApodixError, isFaultCode, type JobKind, type JobView } from '@apodix/core';
 import { fork, type ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, readdir, rm } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Logger } from 'pino';
@@ -53,6 +54,44 @@ export interface JobRunnerOptions {
   readonly sequelize: Sequelize;
 }
 
+/** This process, as one that runs jobs: where it runs, and which it is. */
+const OWNER = `${hostname()}-${process.pid}-${randomUUID().slice(0, 8)}`;
+/** Between an owner and a job in the name of a folder. */
+const FOLDER_PART = '--';
+
+/** Whether the process of an owner may still be there; of other machines only the lease can tell. */
+function isOwnerAlive(owner: string): boolean {
+  if (owner === OWNER) return true;
+  const [, host, pid] = /^(.*)-(\d+)-[0-9a-f]{8}$/.exec(owner) ?? [];
+  if (host === undefined || pid === undefined) return false;
+  if (host !== hostname()) return true;
+  // A number that was given to this very process once more is no other server's.
+  if (Number(pid) === process.pid) return false;
+  try {
+    process.kill(Number(pid), 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
+  }
+}
+
+/** Takes a waiting job for this process; false where another has taken it in the meantime. */
+async function claim(job: JobRow): Promise<boolean> {
+  const [count] = await JobRow.update(
+    {
+      state: 'running',
+      owner: OWNER,
+      attempts: job.attempts + 1,
+      leaseUntil: new Date(Date.now() + LEASE_MS),
+      share: 0,
+    },
+    { where: { id: job.id, state: 'waiting' } },
+  );
+  if (count === 0) return false;
+  await job.reload();
+  return true;
+}
+
 /** Kinds of job that nobody waits for. */
 const PATIENT: JobKind[] = ['sample'];
 const isPatient = (kind: JobKind) => PATIENT.includes(kind);
@@ -83,11 +122,16 @@ export class JobRunner {
     this.#options = options;
   }
 
-  /** Begins; whatever was running when the last process ended waits again. */
+  /** Begins; whatever was running in a process that has ended waits again. */
   async start(): Promise<void> {
-    await rm(this.#options.workFolder, { recursive: true, force: true });
     await mkdir(this.#options.workFolder, { recursive: true });
-    await JobRow.update({ state: 'waiting', leaseUntil: null }, { where: { state: 'running' } });
+    // What another server on this folder runs stays its own, and so does its folder.
+    for (const name of await readdir(this.#options.workFolder))
+      if (!isOwnerAlive(name.split(FOLDER_PART)[0] ?? ''))
+        await rm(join(this.#options.workFolder, name), { recursive: true, force: true });
+    for (const job of await JobRow.findAll({ where: { state: 'running' } }))
+      if (job.owner === null || job.owner === undefined || !isOwnerAlive(job.owner))
+        await job.update({ state: 'waiting', leaseUntil: null, owner: null });
     this.#timer = setInterval(() => void this.#tick(), TICK_MS);
     await this.#tick();
   }
@@ -193,16 +237,11 @@ export class JobRunner {
   }
 
   async #run(job: JobRow): Promise<void> {
-    const folder = join(this.#options.workFolder, job.id);
+    const folder = join(this.#options.workFolder, OWNER + FOLDER_PART + job.id);
     const handler = this.#options.handlers[job.kind];
     try {
       if (job.attempts >= MAX_ATTEMPTS) return await this.#end(job, new ApodixError('JOB_LOST'));
-      await job.update({
-        state: 'running',
-        attempts: job.attempts + 1,
-        leaseUntil: new Date(Date.now() + LEASE_MS),
-        share: 0,
-      });
+      if (!(await claim(job))) return;
       await rm(folder, { recursive: true, force: true });
       await mkdir(folder, { recursive: true });
       const task = await handler.prepare(job, folder);

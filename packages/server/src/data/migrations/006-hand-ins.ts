@@ -27,6 +27,7 @@ export const handIns: Migration = {
       WHEN stateBefore = 'failed' THEN 'not-handed-in'
       WHEN id IN (SELECT handInId FROM feedback) THEN 'returned' ELSE 'received' END`,
     'ALTER TABLE hand_ins DROP COLUMN stateBefore',
+    'ALTER TABLE jobs ADD COLUMN owner TEXT',
   ],
   convert: async (sequelize, transaction) => {
     await numberAgain();
