@@ -14,13 +14,13 @@ let client: ApiClient;
 let folder = '';
 let picture = '';
 
-const works = ['twice', 'four', 'tabs', 'later', 'busy', 'lost', 'stop', 'late-stop', 'down', 'gap', 'audit'];
+const works = ['twice', 'four', 'later', 'calm', 'stop', 'late-stop', 'down', 'gap'];
 
 beforeAll(async () => {
   const limits = [Limit.parse({ id: 'format', kind: 'format', wanted: ['jpeg'] })];
   apodix = await startApodix(
-    works.map((id) => buildAnnouncement(id, 'photo', limits, { attemptsAllowed: 3 })),
-    { APODIX_DELIVERY_RETRY_MS: '300' },
+    works.map((id) => buildAnnouncement(id, 'photo', limits, { attemptsAllowed: null })),
+    { APODIX_DELIVERY_RETRY_MS: '300', APODIX_REQUESTS_PER_MINUTE: '100000' },
   );
   folder = await mkdtemp(join(tmpdir(), 'apodix-hand-in-'));
   picture = join(folder, 'picture.jpg');
@@ -30,6 +30,7 @@ beforeAll(async () => {
     .toFile(picture);
   client = new ApiClient(apodix.url);
   await client.signIn('ann');
+  await Promise.all(works.map(prepare));
 });
 afterAll(async () => {
   await apodix.stop();
@@ -87,7 +88,6 @@ const listStates = (view: AssignmentView) => view.handIns.map(({ attempt, state 
 
 describe('a hand-in', () => {
   it('that is received after one was refused is handed in, and is attempt 1', async () => {
-    await prepare('twice');
     await tell('too-large');
     await expect(client.handIn('twice')).rejects.toThrow(/larger/);
     await client.handIn('twice');
@@ -100,7 +100,6 @@ describe('a hand-in', () => {
   });
 
   it('pressed four times at once is one delivery', async () => {
-    await prepare('four');
     const before = (await listReceived()).length;
     const jobs = await Promise.all([1, 2, 3, 4].map(() => press('four')));
     expect(new Set(jobs.map((job) => job.id)).size).toBe(1);
@@ -110,20 +109,18 @@ describe('a hand-in', () => {
   });
 
   it('pressed in a second tab after it arrived is still the same one, until something is changed', async () => {
-    await prepare('tabs');
-    await client.handIn('tabs');
-    await client.handIn('tabs');
-    expect(listStates(await client.readAssignment('tabs'))).toEqual([[1, 'received']]);
-    await write('tabs', 'a word more');
-    await client.handIn('tabs');
-    expect(listStates(await client.readAssignment('tabs'))).toEqual([
+    await client.handIn('four');
+    await client.handIn('four');
+    expect(listStates(await client.readAssignment('four'))).toEqual([[1, 'received']]);
+    await write('four', 'a word more');
+    await client.handIn('four');
+    expect(listStates(await client.readAssignment('four'))).toEqual([
       [2, 'received'],
       [1, 'received'],
     ]);
   });
 
   it('stays handed in where a later one is refused', async () => {
-    await prepare('later');
     await client.handIn('later');
     await write('later', 'another note');
     await tell('wrong-type');
@@ -133,23 +130,21 @@ describe('a hand-in', () => {
   });
 
   it('goes through where the course site has too much to do for a moment', async () => {
-    await prepare('busy');
     await tell('busy');
-    await client.handIn('busy');
-    expect(listStates(await client.readAssignment('busy'))).toEqual([[1, 'received']]);
+    await client.handIn('calm');
+    expect(listStates(await client.readAssignment('calm'))).toEqual([[1, 'received']]);
   });
 
   it('whose confirmation is lost on the way is received once', async () => {
-    await prepare('lost');
+    await write('calm', 'lost on the way');
     const before = (await listReceived()).length;
     await tell('lost-answer', 2);
-    await client.handIn('lost');
-    expect(listStates(await client.readAssignment('lost'))).toEqual([[1, 'received']]);
+    await client.handIn('calm');
+    expect(listStates(await client.readAssignment('calm'))[0]).toEqual([2, 'received']);
     expect((await listReceived()).length).toBe(before + 1);
   });
 
   it('that is stopped while it is sent is not handed in, and the course site takes it no more', async () => {
-    await prepare('stop');
     const before = (await listReceived()).length;
     await tell('slow');
     const job = await press('stop');
@@ -162,7 +157,6 @@ describe('a hand-in', () => {
   });
 
   it('that had arrived while it was stopped is handed in, with its receipt', async () => {
-    await prepare('late-stop');
     await tell('lost-answer', 6);
     const job = await press('late-stop');
     await until('late-stop', (view) => view.jobs.some((each) => /confirm/.test(each.stage)));
@@ -174,7 +168,6 @@ describe('a hand-in', () => {
   });
 
   it('is on its way, and nothing else, as long as nobody can tell', async () => {
-    await prepare('down');
     const before = (await listReceived()).length;
     await tell('lost-answer', 6);
     await press('down');
@@ -189,7 +182,6 @@ describe('a hand-in', () => {
   });
 
   it('whose job was lost in a crash is taken up again', async () => {
-    await prepare('gap');
     await tell('slow');
     await press('gap');
     await apodix.kill();
@@ -210,7 +202,6 @@ describe('a hand-in', () => {
   });
 
   it('what happened last is told, however much happened before', async () => {
-    await prepare('audit');
     const database = new Sequelize({
       dialect: 'sqlite',
       storage: join(apodix.dataFolder, 'apodix.sqlite'),
@@ -218,9 +209,10 @@ describe('a hand-in', () => {
     });
     await database.query(`INSERT INTO audit_events
       WITH RECURSIVE counts (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM counts WHERE n < 250)
-      SELECT 'old-' || n, 'ann', 'audit', 'Long ago', '2026-01-01 00:00:00.000 +00:00' FROM counts`);
+      SELECT 'old-' || n, 'ann', 'calm', 'Long ago', '2026-01-01 00:00:00.000 +00:00' FROM counts`);
     await database.close();
-    await client.handIn('audit');
-    expect((await client.readAssignment('audit')).events.at(-1)?.what).toMatch(/^Received by/);
+    await write('calm', 'at last');
+    await client.handIn('calm');
+    expect((await client.readAssignment('calm')).events.at(-1)?.what).toMatch(/^Received by/);
   });
 });

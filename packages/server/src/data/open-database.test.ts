@@ -1,11 +1,13 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Sequelize } from 'sequelize';
+import { setTimeout as wait } from 'node:timers/promises';
+import { Sequelize } from 'sequelize';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { importPeople } from './import-people.ts';
-import { AssignmentRow, HandInRow, ParcelRow, PersonRow, TakeRow } from './models.ts';
+import { AssignmentRow, CourseRow, HandInRow, ParcelRow, PersonRow, TakeRow } from './models.ts';
 import { openDatabase } from './open-database.ts';
+import { transact } from './transact.ts';
 
 let folder = '';
 let sequelize: Sequelize;
@@ -154,5 +156,54 @@ describe('the database', () => {
     });
     await PersonRow.destroy({ where: { id: 'ann' } });
     expect(await TakeRow.count()).toBe(0);
+  });
+
+  it('waits for another writer', async () => {
+    const other = new Sequelize({
+      dialect: 'sqlite',
+      storage: join(folder, 'apodix.sqlite'),
+      logging: false,
+    });
+    const order: string[] = [];
+    await Promise.all([
+      transact(other, async (transaction) => {
+        await other.query(`INSERT INTO courses VALUES ('slow', 'Slow', 'music')`, { transaction });
+        await wait(1600);
+        order.push('first');
+      }),
+      wait(200).then(() =>
+        transact(sequelize, async (transaction) => {
+          await sequelize.query(`INSERT INTO courses VALUES ('next', 'Next', 'music')`, { transaction });
+          order.push('second');
+        }),
+      ),
+    ]);
+    expect(order).toEqual(['first', 'second']);
+    await other.close();
+  });
+
+  it('many that write at once, with transactions and without, all get their turn', async () => {
+    await sequelize.query(`INSERT INTO courses VALUES ('a', '0', 'music'), ('b', '0', 'music')`);
+    const slowly = transact(sequelize, async (transaction) => {
+      for (let step = 1; step <= 10; step += 1) {
+        await CourseRow.update({ title: String(step) }, { where: { id: 'a' }, transaction });
+        await wait(60);
+      }
+    });
+    const others = Array.from({ length: 30 }, (_, index) =>
+      CourseRow.update({ title: String(index) }, { where: { id: 'b' } }),
+    );
+    await expect(Promise.all([slowly, ...others])).resolves.toHaveLength(31);
+  });
+
+  it('keeps every one of many changes that are made at once', async () => {
+    await sequelize.query(`INSERT INTO courses VALUES ('count', '0', 'music')`);
+    const add = () =>
+      transact(sequelize, async (transaction) => {
+        const row = await CourseRow.findByPk('count', { transaction, rejectOnEmpty: true });
+        await row.update({ title: String(Number(row.title) + 1) }, { transaction });
+      });
+    await Promise.all(Array.from({ length: 40 }, add));
+    expect((await CourseRow.findByPk('count'))?.title).toBe('40');
   });
 });

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
-import type { Database } from 'sqlite3';
+import sqlite3 from 'sqlite3';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { bindTables } from './columns.ts';
 import type { Migration } from './migration.ts';
@@ -11,7 +11,21 @@ import { fit } from './migrations/004-fit.ts';
 import { model } from './migrations/005-model.ts';
 import { handIns } from './migrations/006-hand-ins.ts';
 
-const BUSY_MS = 5000;
+/**
+ * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
+ * once, and asked again and again, for about ten seconds.
+ */
+const BUSY_MS = 20;
+const RETRY = { match: [/SQLITE_BUSY/], max: 40, backoffBase: 15, backoffExponent: 1.12 };
+/** Every connection, those too that Sequelize opens for a transaction each. */
+const patientSqlite = {
+  ...sqlite3,
+  Database: function openPatiently(...args: ConstructorParameters<typeof sqlite3.Database>) {
+    const database = new sqlite3.Database(...args);
+    database.configure('busyTimeout', BUSY_MS);
+    return database;
+  },
+};
 
 const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model, handIns];
 
@@ -24,12 +38,8 @@ export async function openDatabase(dataFolder: string): Promise<Sequelize> {
     dialect: 'sqlite',
     storage: join(dataFolder, 'apodix.sqlite'),
     logging: false,
-    // Every connection waits for a writer, those of transactions too.
-    hooks: {
-      afterConnect: (connection) => {
-        (connection as Database).configure('busyTimeout', BUSY_MS);
-      },
-    },
+    dialectModule: patientSqlite,
+    retry: RETRY,
   });
   try {
     await sequelize.query('PRAGMA journal_mode = WAL');

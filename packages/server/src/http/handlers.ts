@@ -41,6 +41,7 @@ import {
   TakeRow,
 } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
+import { hashInput } from '../jobs/hash-input.ts';
 import { pressHandIn } from '../hand-in/press-hand-in.ts';
 import { planSampleJob, putIntoParcel } from '../jobs/job-handlers.ts';
 import { viewJob } from '../jobs/job-runner.ts';
@@ -302,7 +303,8 @@ export const handlers: Handlers = {
       takeId: take.id,
       assignmentId: take.assignmentId,
       input: { plan: result.plan, inputHash },
-      inputHash,
+      // The same recording may have been brought in for several assignments.
+      inputHash: hashInput({ takeId: take.id, inputHash }),
     });
     return { job: viewJob(job), refusals: result.refusals };
   },
