@@ -32,8 +32,8 @@ async function makePicture(folder: string, name: string): Promise<string> {
 }
 
 /**
- * Short takes of every kind: steady, of a wandering rate, twice as fast, held upright, silent; coded and plain
- * sound; pictures.
+ * Short takes of every kind: steady, of a wandering rate, twice as fast, held upright, silent; coded and
+ * plain sound; pictures.
  */
 export async function makeRealTakes(folder: string): Promise<RealTake[]> {
   const paths = [

@@ -9,8 +9,8 @@ const lock = new KeyedLock();
 
 /**
  * Runs the work in one transaction that begins by taking the right to write, so that what is checked in it
- * still holds when it is written. Where another
- * process holds the file for too long, all of it is done again. Not to be called from within itself.
+ * still holds when it is written. Where another process holds the file for too long, all of it is done
+ * again. Not to be called from within itself.
  */
 export async function transact<T>(
   sequelize: Sequelize,

@@ -276,7 +276,14 @@ const countProven = (file: MadeView) => ofLimits(file).filter((finding) => findi
             label="This is my own work, and everyone shown has agreed to be recorded."
             @update:model-value="saveSoon"
           />
-          <JobBar v-if="job" :stage="job.stage" :share="job.share" :seconds-left="job.secondsLeft" />
+          <JobBar
+            v-if="job"
+            :stage="job.stage"
+            :share="job.share"
+            :seconds-left="job.secondsLeft"
+            can-cancel
+            @cancel="work.cancel(job.id).catch(notices.tellFault)"
+          />
           <div class="press">
             <v-btn
               class="go"
