@@ -310,7 +310,7 @@ const countProven = (file: MadeView) => ofLimits(file).filter((finding) => findi
           <li v-for="(event, index) in happened" :key="index" class="past">
             <span>{{ event.what }}</span><span class="note">{{ describePast(event.at, now) }}</span>
           </li>
-          <li v-if="!isReceived"><strong>Hand in</strong><span class="note">still to do</span></li>
+          <li v-if="!isReceived && !job"><strong>Hand in</strong><span class="note">still to do</span></li>
           <li v-if="!isReceived"><span>Received by the course site</span></li>
         </ol>
         <div class="sheet who">
