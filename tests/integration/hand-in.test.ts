@@ -14,6 +14,8 @@ let client: ApiClient;
 let folder = '';
 let picture = '';
 
+/** Eight works are made before the first test, two at a time, on whatever machine there is. */
+const LONG_MS = 400_000;
 const works = ['twice', 'four', 'later', 'calm', 'stop', 'late-stop', 'down', 'gap'];
 
 beforeAll(async () => {
@@ -31,7 +33,7 @@ beforeAll(async () => {
   client = new ApiClient(apodix.url);
   await client.signIn('ann');
   await Promise.all(works.map(prepare));
-});
+}, LONG_MS);
 afterAll(async () => {
   await apodix.stop();
   await rm(folder, { recursive: true, force: true });
