@@ -158,6 +158,21 @@ describe('a hand-in', () => {
     expect((await listReceived()).length).toBe(before);
   });
 
+  it('that is stopped in the moment in which it begins is not handed in', async () => {
+    const before = (await listReceived()).length;
+    for (const delayMs of [0, 40, 120]) {
+      await write('stop', `stopped after ${delayMs} ms`);
+      await tell('slow');
+      const job = await press('stop');
+      await wait(delayMs);
+      await cancel(job.id);
+      const view = await until('stop', isSettled);
+      expect(view.handIns[0]?.state).toBe('not-handed-in');
+    }
+    await tell('none');
+    expect((await listReceived()).length).toBe(before);
+  });
+
   it('that had arrived while it was stopped is handed in, with its receipt', async () => {
     await tell('lost-answer', 6);
     const job = await press('late-stop');

@@ -82,7 +82,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   server.requestTimeout = 0;
   const sync = async () => {
     await syncAnnouncements(courseSite, log);
-    await syncFeedback(courseSite, live, log);
+    await syncFeedback(sequelize, courseSite, live, log);
   };
   await tidyUp(blobs, log);
   const tidyTimer = setInterval(() => void tidyUp(blobs, log), TIDY_MS);

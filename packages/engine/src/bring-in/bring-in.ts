@@ -1,7 +1,5 @@
 import {
-  EMPTY_EVIDENCE,
   EMPTY_SERIES,
-  findJumps,
   findMediaKind,
   isStillKind,
   type Evidence,
@@ -15,21 +13,11 @@ import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { splitSound, type Chain } from '../graph/filter-graph.ts';
-import {
-  inspectTimed,
-  type DecodeExtras,
-  type KnownEarly,
-  type TimedInspection,
-} from '../inspect/inspect-timed.ts';
+import { inspectTimed, type DecodeExtras, type KnownEarly } from '../inspect/inspect-timed.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
-import {
-  chooseEvidenceSizes,
-  probePictureEvidence,
-  type EvidenceSizes,
-} from '../inspect/probes/picture-evidence.ts';
+import type { EvidenceSizes } from '../inspect/probes/picture-evidence.ts';
+import { ProofProbes, TakeProbes } from '../inspect/probes/probe-sets.ts';
 import { probeCodedPictures } from '../inspect/probes/coded-pictures.ts';
-import { probeFlatTops, probeSoundBlocks } from '../inspect/probes/sound-blocks.ts';
-import { probeSoundEvidence } from '../inspect/probes/sound-evidence.ts';
 import { sniffFile } from '../inspect/sniff-file.ts';
 import { BT709_TAGS, buildPictureFilters } from '../picture/picture-filters.ts';
 import {
@@ -238,73 +226,6 @@ export async function inspectForProof(
     decoded: inspected.decoded,
     codedPictures: coded?.finish() ?? null,
   };
-}
-
-/** The probes of what a proof is held by, and what they leave together. */
-class EvidenceProbes {
-  #picture: ReturnType<typeof probePictureEvidence> | null = null;
-  #sound: ReturnType<typeof probeSoundEvidence> | null = null;
-
-  build({ video, sound }: KnownEarly, sizes: EvidenceSizes | null, colorFrames: readonly number[] | null) {
-    this.#picture = video
-      ? probePictureEvidence(video, sizes ?? chooseEvidenceSizes(video), colorFrames)
-      : null;
-    this.#sound = sound ? probeSoundEvidence(sound) : null;
-    return [this.#picture, this.#sound].filter((probe) => probe !== null);
-  }
-
-  finish({ facts, frames }: TimedInspection, clippedCount: number | null) {
-    const picture = this.#picture?.finish() ?? null;
-    const evidence: Evidence = {
-      ...EMPTY_EVIDENCE,
-      signatures: picture?.signatures ?? null,
-      colors: picture?.colors ?? null,
-      sound: this.#sound?.finish() ?? null,
-    };
-    const continuity = frames ? findJumps(frames, evidence.signatures) : null;
-    return {
-      evidence,
-      facts: { ...facts, continuity, sound: facts.sound && { ...facts.sound, clippedCount } },
-    };
-  }
-}
-
-/** The probes of a take: what a proof is held by, and the blocks of its sound. */
-class TakeProbes {
-  readonly #evidence = new EvidenceProbes();
-  #blocks: ReturnType<typeof probeSoundBlocks> | null = null;
-
-  build(known: KnownEarly) {
-    this.#blocks = known.sound ? probeSoundBlocks(known.sound) : null;
-    return [...this.#evidence.build(known, null, null), ...(this.#blocks ? [this.#blocks] : [])];
-  }
-
-  finish(inspection: TimedInspection) {
-    const blocks = this.#blocks?.finish() ?? null;
-    const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
-    return { blocks, ...this.#evidence.finish(inspection, clippedCount) };
-  }
-}
-
-/** The probes of a made file: of its sound's level a proof needs the flat tops alone. */
-class ProofProbes {
-  readonly #sizes: EvidenceSizes | null;
-  readonly #evidence = new EvidenceProbes();
-  #flatTops: ReturnType<typeof probeFlatTops> | null = null;
-
-  constructor(sizes: EvidenceSizes | null) {
-    this.#sizes = sizes;
-  }
-
-  build(known: KnownEarly, colorFrames: readonly number[]) {
-    this.#flatTops = known.sound ? probeFlatTops(known.sound) : null;
-    const own = this.#evidence.build(known, this.#sizes, colorFrames);
-    return [...own, ...(this.#flatTops ? [this.#flatTops] : [])];
-  }
-
-  finish(inspection: TimedInspection) {
-    return this.#evidence.finish(inspection, this.#flatTops?.finish() ?? null);
-  }
 }
 
 async function bringInPhoto(

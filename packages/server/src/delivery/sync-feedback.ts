@@ -1,11 +1,18 @@
 import { DeliveryView, moveHandIn } from '@apodix/core';
 import type { Logger } from 'pino';
+import type { Sequelize } from 'sequelize';
 import { FeedbackRow, HandInRow, ReceiptRow } from '../data/models.ts';
+import { transact } from '../data/transact.ts';
 import type { LiveEvents } from '../jobs/live-events.ts';
 import { callCourseSite, type CourseSite } from './course-site.ts';
 
 /** Asks the course site for feedback on what was received and has none yet; gives how many came. */
-export async function syncFeedback(site: CourseSite, live: LiveEvents, log: Logger): Promise<number> {
+export async function syncFeedback(
+  sequelize: Sequelize,
+  site: CourseSite,
+  live: LiveEvents,
+  log: Logger,
+): Promise<number> {
   const known = new Set((await FeedbackRow.findAll()).map((row) => row.handInId));
   const open = (await HandInRow.findAll({ where: { state: 'received' } })).filter(
     (row) => !known.has(row.id),
@@ -21,13 +28,18 @@ export async function syncFeedback(site: CourseSite, live: LiveEvents, log: Logg
       });
       const { feedback } = DeliveryView.parse(await answer.json());
       if (!feedback) continue;
-      await FeedbackRow.upsert({
-        handInId: handIn.id,
-        text: feedback.text,
-        points: feedback.points,
-        createdAt: new Date(feedback.at),
+      await transact(sequelize, async (transaction) => {
+        await FeedbackRow.upsert(
+          {
+            handInId: handIn.id,
+            text: feedback.text,
+            points: feedback.points,
+            createdAt: new Date(feedback.at),
+          },
+          { transaction },
+        );
+        await handIn.update({ state: moveHandIn(handIn.state, 'return') }, { transaction });
       });
-      await handIn.update({ state: moveHandIn(handIn.state, 'return') });
       live.tell(handIn.personId, { type: 'work', assignmentId: handIn.assignmentId });
       count += 1;
     } catch (error) {

@@ -112,6 +112,8 @@ export class JobRunner {
   readonly #options: JobRunnerOptions;
   readonly #children = new Map<string, ChildProcess>();
   readonly #starting = new Set<string>();
+  /** Jobs that were cancelled before their child was there to be told. */
+  readonly #toEnd = new Set<string>();
   /** Running jobs that can wait, and those of them that were ended to make way. */
   readonly #patient = new Set<string>();
   readonly #setAside = new Set<string>();
@@ -180,11 +182,16 @@ export class JobRunner {
     else if (job.state === 'running' || job.state === 'waiting') {
       await job.update({ isCancelRequested: true, ...(job.state === 'waiting' ? { leaseUntil: null } : {}) });
       const child = this.#children.get(job.id);
-      if (child && endsByItself) child.send(END_BY_ITSELF, () => undefined);
-      else child?.kill('SIGTERM');
+      if (child) this.#endChild(child, job.kind);
+      else if (this.#starting.has(job.id)) this.#toEnd.add(job.id);
       void this.#tick();
     }
     return job;
+  }
+
+  #endChild(child: ChildProcess, kind: JobKind): void {
+    if (this.#options.handlers[kind].endsByItself) child.send(END_BY_ITSELF, () => undefined);
+    else child.kill('SIGTERM');
   }
 
   async #tick(): Promise<void> {
@@ -285,6 +292,7 @@ export class JobRunner {
       ).catch(() => undefined);
     } finally {
       this.#starting.delete(job.id);
+      this.#toEnd.delete(job.id);
       if (!this.#isStopped) {
         await rm(folder, { recursive: true, force: true }).catch(() => undefined);
         void this.#tick();
@@ -337,6 +345,7 @@ export class JobRunner {
       child.send(task, (error) => {
         if (error) child.kill('SIGKILL');
       });
+      if (this.#toEnd.delete(job.id)) this.#endChild(child, job.kind);
     });
   }
 

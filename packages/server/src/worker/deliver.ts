@@ -45,7 +45,7 @@ export async function deliver(input: Delivery): Promise<Done> {
   let fault = new ApodixError('CANCELLED');
   if (!input.isWithdrawn)
     try {
-      return describeDone(own, await send(own, course), sentAt);
+      return await describeDone(own, await send(own, course), sentAt);
     } catch (error) {
       if (error instanceof ApodixError && error.code === 'DELIVERY_REFUSED') throw error;
       if (input.signal.aborted) throw new ApodixError('CANCELLED', { cause: error });
@@ -87,7 +87,7 @@ async function send(input: Delivery, course: { mayBeThere: boolean }): Promise<D
   return view;
 }
 
-function describeDone(input: Delivery, view: DeliveryView, sentAt: string): Promise<Done> {
+async function describeDone(input: Delivery, view: DeliveryView, sentAt: string): Promise<Done> {
   const { files } = input.delivery;
   if (view.state !== 'received' || view.receivedAt === null)
     throw new ApodixError('DELIVERY_FAILED', { detail: 'It did not confirm that everything arrived.' });
@@ -95,14 +95,7 @@ function describeDone(input: Delivery, view: DeliveryView, sentAt: string): Prom
   const sha256 = view.files.map((file) => file.sha256 ?? '');
   if (!files.every((file, index) => file.sha256 === sha256[index]))
     throw new ApodixError('DELIVERY_FAILED', { detail: 'What arrived is not what was sent.' });
-  return readSiteName(input).then((siteName) => ({
-    deliveryId,
-    siteName,
-    receivedAt,
-    isLate,
-    sentAt,
-    sha256,
-  }));
+  return { deliveryId, siteName: await readSiteName(input), receivedAt, isLate, sentAt, sha256 };
 }
 
 /** What the site calls itself; it was received all the same where it does not say. */
