@@ -2,6 +2,7 @@ import {
   DeliveryCancel,
   DeliveryInput,
   KeyedLock,
+  SiteCheck,
   SiteFault,
   SiteFeedback,
   type Announcement,
@@ -75,6 +76,8 @@ export function createCourseSite(options: SiteOptions): Express {
     receivedAt: delivery.receivedAt,
     isLate: delivery.isLate,
     feedback: delivery.feedback,
+    check: delivery.check ?? 'none',
+    answers: delivery.input?.answers ?? [],
     files: await Promise.all(
       (delivery.input?.files ?? []).map(async (file, index) => ({
         fileName: file.fileName,
@@ -134,6 +137,8 @@ export function createCourseSite(options: SiteOptions): Express {
           .json({ reason: 'The delivery does not have the form that is needed.' });
       if (takeFault('busy'))
         return void response.status(429).set('retry-after', '1').json({ reason: 'Too much at once.' });
+      if (parsed.data.files.length + parsed.data.answers.length === 0)
+        return void response.status(400).json({ reason: 'There is nothing in it.' });
       const { name } = readCaller(response);
       await lock.run(nameOfKey(name, parsed.data.key), () => open(name, parsed.data, response));
     },
@@ -190,6 +195,38 @@ export function createCourseSite(options: SiteOptions): Express {
       delivery.feedback = { ...parsed.data, at: options.readNow().toISOString() };
       await store.write(delivery);
       response.json(await view(delivery));
+    }),
+  );
+  app.put(
+    '/api/deliveries/:deliveryId/check',
+    only('teacher'),
+    express.json({ limit: '2kb' }),
+    alone(async (request, response) => {
+      const delivery = await findDelivery(request, response);
+      if (!delivery) return;
+      const parsed = SiteCheck.safeParse(request.body);
+      if (!parsed.success || delivery.state !== 'received')
+        return void response.status(400).json({ reason: 'Only what was received can be checked.' });
+      delivery.check = parsed.data.check;
+      await store.write(delivery);
+      response.json(await view(delivery));
+    }),
+  );
+  app.post(
+    '/api/deliveries/:deliveryId/take-back',
+    only('connection'),
+    alone(async (request, response) => {
+      if (takeFault('unavailable'))
+        return void response.status(503).set('retry-after', '1').json({ reason: 'Closed for a moment.' });
+      const delivery = await findDelivery(request, response);
+      if (!delivery) return;
+      const isUntouched = (delivery.check ?? 'none') === 'none' && delivery.feedback === null;
+      if (delivery.state === 'received' && isUntouched) {
+        delivery.state = 'taken-back';
+        await store.write(delivery);
+      }
+      if (takeFault('lost-answer')) return void request.socket.destroy();
+      response.status(delivery.state === 'taken-back' ? 200 : 409).json(await view(delivery));
     }),
   );
   app.get('/api/deliveries/:deliveryId/files/:index', only('teacher'), async (request, response) => {

@@ -17,6 +17,8 @@ export interface StoredDelivery {
   isLate: boolean;
   sha256: (string | null)[];
   feedback: SiteFeedback | null;
+  /** Deliveries of before have none. */
+  check?: DeliveryView['check'];
 }
 
 /**

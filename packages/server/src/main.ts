@@ -1,4 +1,4 @@
-import { ServerSettings } from './settings.ts';
+import { ServerSettings } from './services/settings.ts';
 import { startServer } from './start-server.ts';
 
 const settings = ServerSettings.safeParse(process.env);

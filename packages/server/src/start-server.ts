@@ -3,23 +3,28 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { pino } from 'pino';
-import { DiskBlobStore } from './blobs/disk-blob-store.ts';
-import { SeriesCache } from './blobs/series-cache.ts';
-import { importPeople } from './data/import-people.ts';
+import { importPeople } from './accounts/import-people.ts';
+import { syncAnnouncements } from './assignments/sync-announcements.ts';
 import { openDatabase } from './data/open-database.ts';
-import { SigningKey } from './delivery/signing-key.ts';
-import { tidyUp } from './jobs/tidy-up.ts';
-import { syncAnnouncements } from './delivery/sync-announcements.ts';
-import { syncFeedback } from './delivery/sync-feedback.ts';
-import { createApp } from './http/app.ts';
-import { createUploads } from './http/uploads.ts';
+import { MemoryLiveEvents } from './events/live-events.ts';
+import { syncFeedback } from './feedback/sync-feedback.ts';
 import { buildDeliverHandler } from './hand-in/deliver-job.ts';
 import { resumeHandIns } from './hand-in/press-hand-in.ts';
-import { buildTakeJobHandlers } from './jobs/job-handlers.ts';
-import { JobRunner } from './jobs/job-runner.ts';
-import { LiveEvents } from './jobs/live-events.ts';
-import type { Services } from './services.ts';
-import type { ServerSettings } from './settings.ts';
+import { createApp } from './http/app.ts';
+import { buildMakeHandler } from './making/make-job.ts';
+import { buildSampleHandler } from './making/sample-job.ts';
+import { DatabaseJobQueue } from './queue/database-job-queue.ts';
+import { BlobReferences } from './references/blob-references.ts';
+import { checkData, isSound } from './references/check-data.ts';
+import type { Services } from './services/services.ts';
+import type { ServerSettings } from './services/settings.ts';
+import { DatabaseSessionStore } from './sessions/database-session-store.ts';
+import { SigningKey } from './signing/signing-key.ts';
+import { DiskBlobStore } from './storage/disk-blob-store.ts';
+import { SeriesCache } from './storage/series-cache.ts';
+import { buildInspectHandler } from './takes/inspect-job.ts';
+import { createUploads } from './takes/uploads.ts';
+import { tidyUp } from './upkeep/tidy-up.ts';
 
 export interface RunningServer {
   readonly url: string;
@@ -42,32 +47,44 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const sequelize = await openDatabase(dataFolder);
   await importPeople(sequelize, join(dataFolder, 'people.json'));
   const blobs = new DiskBlobStore(join(dataFolder, 'blobs'));
+  const references = new BlobReferences(sequelize, blobs);
+  const report = await checkData(sequelize, blobs, false);
+  if (!isSound(report)) log.error({ report }, 'The data folder is not whole: see npm run check-data');
   const series = new SeriesCache(blobs);
-  const live = new LiveEvents();
+  const live = new MemoryLiveEvents();
+  const sessions = new DatabaseSessionStore();
   const signingKey = await SigningKey.open(dataFolder);
   const courseSite = {
     url: settings.APODIX_COURSE_SITE_URL,
     key: settings.APODIX_COURSE_SITE_KEY ?? null,
   };
-  const handlers = {
-    ...buildTakeJobHandlers({ sequelize, blobs, series }),
-    deliver: buildDeliverHandler({
-      sequelize,
-      blobs,
-      signingKey,
-      courseSite,
-      retryMs: settings.APODIX_DELIVERY_RETRY_MS,
-    }),
-  };
-  const jobs = new JobRunner({
-    handlers,
+  const retryMs = settings.APODIX_DELIVERY_RETRY_MS;
+  const jobs = new DatabaseJobQueue({
+    handlers: {
+      inspect: buildInspectHandler({ sequelize, blobs, series }),
+      sample: buildSampleHandler({ blobs }),
+      make: buildMakeHandler({ sequelize, blobs, series }),
+      deliver: buildDeliverHandler({ sequelize, blobs, signingKey, courseSite, retryMs }),
+    },
     live,
     workFolder: join(dataFolder, 'work'),
     concurrency: settings.APODIX_JOB_COUNT,
     log,
     sequelize,
   });
-  const services: Services = { settings, sequelize, blobs, series, live, jobs, signingKey, log };
+  const services: Services = {
+    settings,
+    sequelize,
+    blobs,
+    references,
+    series,
+    live,
+    jobs,
+    sessions,
+    signingKey,
+    courseSite,
+    log,
+  };
   const uploads = createUploads(services);
   const app = createApp(services, uploads);
   const server = await new Promise<Server>((resolveListening, reject) => {
@@ -81,11 +98,12 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   });
   server.requestTimeout = 0;
   const sync = async () => {
-    await syncAnnouncements(courseSite, log);
-    await syncFeedback(sequelize, courseSite, live, log);
+    await syncAnnouncements({ sequelize, site: courseSite, live, log });
+    await syncFeedback({ sequelize, site: courseSite, live, log });
   };
-  await tidyUp(blobs, log);
-  const tidyTimer = setInterval(() => void tidyUp(blobs, log), TIDY_MS);
+  const tidy = () => tidyUp({ sessions, jobs, references, uploads, log });
+  await tidy();
+  const tidyTimer = setInterval(() => void tidy(), TIDY_MS);
   await sync();
   const syncTimer = setInterval(() => void sync(), SYNC_MS);
   await jobs.start();

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Slot } from '../handin/parcel.ts';
+import { Slot, SlotAnswer } from '../handin/parcel.ts';
 import { Limits } from '../limits/limit.ts';
 import { Id, Person } from './schemas.ts';
 
@@ -48,8 +48,9 @@ export const DeliveryInput = z.object({
         mimeType: z.string(),
       }),
     )
-    .min(1)
     .max(40),
+  /** What was typed, in slots that hold an answer or a link. */
+  answers: z.array(SlotAnswer).max(40).default([]),
 });
 export type DeliveryInput = z.infer<typeof DeliveryInput>;
 
@@ -62,6 +63,9 @@ export const SiteFeedback = z.object({
   at: z.iso.datetime(),
 });
 export type SiteFeedback = z.infer<typeof SiteFeedback>;
+
+/** How far a teacher is with a delivery that was received. */
+export const SiteCheck = z.object({ check: z.enum(['begun', 'accepted']) });
 
 /** Who uses Apodix here, for as long as accounts come from a file. */
 export const PeopleFile = z.object({
@@ -80,11 +84,14 @@ export type PeopleFile = z.infer<typeof PeopleFile>;
 
 export const DeliveryView = z.object({
   deliveryId: z.string(),
-  state: z.enum(['open', 'received', 'refused', 'cancelled']),
+  state: z.enum(['open', 'received', 'refused', 'cancelled', 'taken-back']),
+  /** How far the teacher is with what was received. */
+  check: z.enum(['none', 'begun', 'accepted']).default('none'),
   reason: z.string().nullable(),
   receivedAt: z.iso.datetime().nullable(),
   isLate: z.boolean(),
   feedback: SiteFeedback.nullable(),
+  answers: z.array(SlotAnswer).default([]),
   /** Bytes that are there already, and the digest once all are. */
   files: z.array(
     z.object({

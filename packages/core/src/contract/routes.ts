@@ -7,7 +7,19 @@ import * as schema from './schemas.ts';
  * thing in the path that has to belong to the caller (or, where it says so, that the caller teaches).
  */
 export type Access =
-  'anyone' | 'person' | 'assignment' | 'own-assignment' | 'take' | 'made' | 'job' | 'receipt';
+  | 'anyone'
+  | 'person'
+  | 'assignment'
+  | 'own-assignment'
+  | 'removed-assignment'
+  | 'assignment-take'
+  | 'take'
+  | 'removed-take'
+  | 'made'
+  | 'own-made'
+  | 'removed-made'
+  | 'job'
+  | 'receipt';
 
 export interface Route {
   readonly method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
@@ -124,7 +136,23 @@ export const routes = {
     access: 'own-assignment',
     body: null,
     answer: schema.Done,
-    purpose: 'Removes an assignment of one’s own with all work on it.',
+    purpose: 'Removes an assignment of one’s own; it can be brought back for a day.',
+  },
+  restoreAssignment: {
+    method: 'POST',
+    path: '/api/assignments/:assignmentId/restore',
+    access: 'removed-assignment',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Brings a removed assignment of one’s own back.',
+  },
+  confirmChanges: {
+    method: 'POST',
+    path: '/api/assignments/:assignmentId/changes',
+    access: 'assignment',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Notes that the person has seen what the teacher changed.',
   },
   readCalendarLink: {
     method: 'GET',
@@ -132,7 +160,23 @@ export const routes = {
     access: 'person',
     body: null,
     answer: schema.CalendarLink,
-    purpose: 'The address of the caller’s calendar, to subscribe to or save.',
+    purpose: 'Whether the caller has a calendar address; the address itself is told once.',
+  },
+  makeCalendarLink: {
+    method: 'POST',
+    path: '/api/calendar',
+    access: 'person',
+    body: null,
+    answer: schema.NewCalendarLink,
+    purpose: 'Makes a new calendar address; an earlier one stops to work.',
+  },
+  removeCalendarLink: {
+    method: 'DELETE',
+    path: '/api/calendar',
+    access: 'person',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Ends the calendar address.',
   },
   readCalendar: {
     method: 'GET',
@@ -158,6 +202,22 @@ export const routes = {
     answer: schema.JobView,
     purpose: 'Freezes the parcel and delivers it.',
   },
+  noteByHand: {
+    method: 'POST',
+    path: '/api/assignments/:assignmentId/by-hand',
+    access: 'assignment',
+    body: schema.ByHandInput,
+    answer: schema.AssignmentView,
+    purpose: 'Notes that the work was given to the teacher by hand.',
+  },
+  takeBack: {
+    method: 'POST',
+    path: '/api/assignments/:assignmentId/take-back',
+    access: 'assignment',
+    body: null,
+    answer: schema.AssignmentView,
+    purpose: 'Takes back what was handed in and nobody has begun to check.',
+  },
   writeRecipe: {
     method: 'PUT',
     path: '/api/takes/:takeId/recipe',
@@ -166,13 +226,37 @@ export const routes = {
     answer: schema.RecipeVersion,
     purpose: 'Keeps a new version of the recipe.',
   },
+  listTakes: {
+    method: 'GET',
+    path: '/api/takes',
+    access: 'person',
+    body: null,
+    answer: schema.OwnTakesView,
+    purpose: 'All takes of the caller, whatever they serve.',
+  },
+  useTake: {
+    method: 'PUT',
+    path: '/api/assignments/:assignmentId/takes/:takeId',
+    access: 'assignment-take',
+    body: null,
+    answer: schema.AssignmentView,
+    purpose: 'Uses a take of one’s own for this assignment too.',
+  },
+  leaveTake: {
+    method: 'DELETE',
+    path: '/api/assignments/:assignmentId/takes/:takeId',
+    access: 'assignment-take',
+    body: null,
+    answer: schema.AssignmentView,
+    purpose: 'Uses a take for this assignment no longer; the take stays.',
+  },
   chooseTake: {
     method: 'PATCH',
-    path: '/api/takes/:takeId',
-    access: 'take',
+    path: '/api/assignments/:assignmentId/takes/:takeId',
+    access: 'assignment-take',
     body: schema.TakeInput,
     answer: schema.Done,
-    purpose: 'Chooses the take to go on with.',
+    purpose: 'Chooses the take to go on with, or how it is to be made.',
   },
   removeTake: {
     method: 'DELETE',
@@ -180,20 +264,28 @@ export const routes = {
     access: 'take',
     body: null,
     answer: schema.Done,
-    purpose: 'Removes a take that was not handed in.',
+    purpose: 'Removes a take that was not handed in; it can be brought back for a day.',
+  },
+  restoreTake: {
+    method: 'POST',
+    path: '/api/takes/:takeId/restore',
+    access: 'removed-take',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Brings a removed take back.',
   },
   makeFile: {
     method: 'POST',
-    path: '/api/takes/:takeId/make',
-    access: 'take',
+    path: '/api/assignments/:assignmentId/takes/:takeId/make',
+    access: 'assignment-take',
     body: null,
     answer: schema.MadeStarted,
     purpose: 'Makes and proves the file.',
   },
   sampleTake: {
     method: 'POST',
-    path: '/api/takes/:takeId/samples',
-    access: 'take',
+    path: '/api/assignments/:assignmentId/takes/:takeId/samples',
+    access: 'assignment-take',
     body: null,
     answer: schema.SamplesStarted,
     purpose: 'Takes short samples of a take where those that Fit needs are not there yet.',
@@ -217,7 +309,7 @@ export const routes = {
   renameMade: {
     method: 'PATCH',
     path: '/api/made/:madeId',
-    access: 'made',
+    access: 'own-made',
     body: schema.MadeInput,
     answer: schema.Done,
     purpose: 'Gives a made file another name; its bytes stay.',
@@ -225,10 +317,18 @@ export const routes = {
   removeMade: {
     method: 'DELETE',
     path: '/api/made/:madeId',
-    access: 'made',
+    access: 'own-made',
     body: null,
     answer: schema.Done,
-    purpose: 'Removes a made file that was not handed in.',
+    purpose: 'Removes a made file that was not handed in; it can be brought back for a day.',
+  },
+  restoreMade: {
+    method: 'POST',
+    path: '/api/made/:madeId/restore',
+    access: 'removed-made',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Brings a removed made file back.',
   },
   readJob: {
     method: 'GET',
@@ -253,6 +353,22 @@ export const routes = {
     body: null,
     answer: Receipt,
     purpose: 'The signed receipt of a hand-in.',
+  },
+  readPublicKey: {
+    method: 'GET',
+    path: '/api/receipt-key',
+    access: 'anyone',
+    body: null,
+    answer: schema.PublicKeyView,
+    purpose: 'The public key that receipts are checked with.',
+  },
+  readApi: {
+    method: 'GET',
+    path: '/api/openapi.json',
+    access: 'anyone',
+    body: null,
+    answer: null,
+    purpose: 'This table as an OpenAPI 3.1 document.',
   },
 } as const satisfies Record<string, Route>;
 

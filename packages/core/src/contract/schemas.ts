@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { HandInState } from '../handin/hand-in-state.ts';
-import { Slot, ParcelText } from '../handin/parcel.ts';
+import { Slot, SlotAnswer, ParcelText } from '../handin/parcel.ts';
+import { LimitsOrigin } from '../handin/receipt.ts';
 import { Finding, FindingState } from '../limits/finding.ts';
 import { Limits } from '../limits/limit.ts';
 import { Filmstrip } from '../media/analysis.ts';
@@ -81,6 +82,8 @@ export const AssignmentCard = z.object({
   nextStop: z.enum(['brief', 'takes', 'shape', 'fit', 'hand-in']),
   coverUrl: z.string().nullable(),
   handedInAt: z.iso.datetime().nullable(),
+  /** The teacher has changed something that the person has not confirmed yet. */
+  isChanged: z.boolean(),
   /** How what was handed in stands by its own findings; null before that. */
   proven: FindingState.nullable(),
   receiptId: Id.nullable(),
@@ -99,6 +102,8 @@ export const TakeView = z.object({
   createdAt: z.iso.datetime(),
   sizeBytes: z.int().nonnegative(),
   state: z.enum(['inspecting', 'ready', 'refused']),
+  /** Every assignment that it serves, this one among them. */
+  assignmentIds: z.array(Id),
   isChosen: z.boolean(),
   kind: MediaKind.nullable(),
   facts: MediaFacts.nullable(),
@@ -147,7 +152,12 @@ export const MadeView = z.object({
 export type MadeView = z.infer<typeof MadeView>;
 
 export const ParcelItemInput = z.object({ slotId: z.string(), madeId: Id });
-export const ParcelInput = z.object({ text: ParcelText, items: z.array(ParcelItemInput).max(40) });
+export const ParcelInput = z.object({
+  text: ParcelText,
+  items: z.array(ParcelItemInput).max(40),
+  /** What was typed in slots that hold an answer or a link. */
+  answers: z.array(SlotAnswer).max(40).default([]),
+});
 export type ParcelInput = z.infer<typeof ParcelInput>;
 
 export const HandInView = z.object({
@@ -158,9 +168,25 @@ export const HandInView = z.object({
   receivedAt: z.iso.datetime().nullable(),
   receiptId: Id.nullable(),
   fault: Fault.nullable(),
+  /** What the person noted of a hand-in by hand; null for others. */
+  note: z.string().nullable(),
   feedback: z.object({ text: z.string(), points: z.number().nullable(), at: z.iso.datetime() }).nullable(),
 });
 export type HandInView = z.infer<typeof HandInView>;
+
+/** What a teacher changed of an assignment after it was set. */
+export const ChangeView = z.object({
+  at: z.iso.datetime(),
+  changes: z.array(
+    z.object({
+      what: z.string(),
+      before: z.string().nullable(),
+      after: z.string().nullable(),
+      as: z.enum(['words', 'instant']),
+    }),
+  ),
+});
+export type ChangeView = z.infer<typeof ChangeView>;
 
 export const EventView = z.object({ at: z.iso.datetime(), what: z.string() });
 
@@ -177,6 +203,12 @@ export const AssignmentView = AssignmentCard.extend({
   isMine: z.boolean(),
   /** The person has corrected limits or text; the course's own can be taken back. */
   isBriefChanged: z.boolean(),
+  /** Where the limits come from that the hand-in is judged by. */
+  limitsFrom: LimitsOrigin,
+  /** Limits of the person's own reading, which the hand-in is not judged by. */
+  ownLimitIds: z.array(z.string()),
+  /** What the teacher changed and this person has not confirmed yet; oldest first. */
+  changes: z.array(ChangeView),
   group: z.string().nullable(),
   dueByGroup: z.array(z.object({ group: z.string(), dueAt: z.iso.datetime() })),
   person: Person,
@@ -210,8 +242,38 @@ export const LimitsInput = z.object({
   title: z.string().trim().min(1).max(160).optional(),
   dueAt: z.iso.datetime().nullable().optional(),
 });
-export const CalendarLink = z.object({ path: z.string() });
+export const CalendarLink = z.object({ madeAt: z.iso.datetime().nullable() });
+export const NewCalendarLink = z.object({ path: z.string(), madeAt: z.iso.datetime() });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
+/** What was noted of a hand-in that was given to the teacher by hand. */
+export const ByHandInput = z.object({ note: z.string().trim().min(1).max(1000) });
+/** A take among one's own, whatever it serves. */
+export const OwnTakeView = TakeView.omit({
+  filmstrip: true,
+  proposal: true,
+  samples: true,
+  choice: true,
+  isChosen: true,
+  recipe: true,
+}).extend({ assignments: z.array(z.object({ id: Id, title: z.string() })) });
+export type OwnTakeView = z.infer<typeof OwnTakeView>;
+export const OwnTakesView = z.object({
+  takes: z.array(OwnTakeView),
+  /** Bytes of all of one's own takes and made files, and how many are allowed. */
+  usedBytes: z.int().nonnegative(),
+  quotaBytes: z.int().positive(),
+});
+export type OwnTakesView = z.infer<typeof OwnTakesView>;
+/** The key that receipts of this school are signed with (Ed25519, SubjectPublicKeyInfo). */
+export const PublicKeyView = z.object({
+  algorithm: z.literal('Ed25519'),
+  /** DER in base64, as it stands in receipts. */
+  publicKey: z.string(),
+  pem: z.string(),
+  /** First 16 hexadecimal digits of the SHA-256 of the DER. */
+  fingerprint: z.string(),
+});
+export type PublicKeyView = z.infer<typeof PublicKeyView>;
 export const TakeInput = z.union([
   z.strictObject({ isChosen: z.literal(true) }),
   z.strictObject({ choice: FitChoice.nullable() }),
@@ -226,5 +288,7 @@ export const Done = z.object({ isDone: z.literal(true) });
 export const LiveEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('job'), job: JobView }),
   z.object({ type: z.literal('work'), assignmentId: Id }),
+  /** One's own takes, whatever they serve. */
+  z.object({ type: z.literal('takes') }),
 ]);
 export type LiveEvent = z.infer<typeof LiveEvent>;

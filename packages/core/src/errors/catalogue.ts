@@ -159,6 +159,21 @@ const rows = {
     message: 'The course site does not answer, so it is not known yet whether it has everything.',
     next: 'Apodix asks again by itself until it knows.',
   },
+  SITE_SILENT: {
+    httpStatus: 502,
+    message: 'The course site does not answer just now. Nothing has changed.',
+    next: 'Try again in a moment.',
+  },
+  CHECK_BEGUN: {
+    httpStatus: 409,
+    message: 'Your teacher has begun to check it, so it cannot be taken back any more.',
+    next: 'Ask your teacher, or hand in again if another attempt is left.',
+  },
+  QUOTA_FULL: {
+    httpStatus: 413,
+    message: 'There is no room left for it among your recordings.',
+    next: 'Remove takes that you need no longer, and bring it in again.',
+  },
   TOO_MANY_REQUESTS: {
     httpStatus: 429,
     message: 'Too many requests in a short time.',

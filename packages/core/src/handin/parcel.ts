@@ -9,17 +9,44 @@ export const ParcelText = z.object({
 });
 export type ParcelText = z.infer<typeof ParcelText>;
 
+/** What a slot holds: a file of one kind, or words that are written in Hand in. */
+export const SlotItem = z.enum(['video', 'sound', 'photo', 'text', 'link']);
+export type SlotItem = z.infer<typeof SlotItem>;
+
 /** One kind of item that an assignment wants. */
 export const Slot = z.object({
   id: z.string().min(1).max(40),
   label: z.string().min(1).max(120),
-  item: z.enum(['video', 'sound', 'photo']),
+  item: SlotItem,
   min: z.int().nonnegative(),
   max: z.int().positive(),
   /** Slots with a letter are one way of several: all of "a", or all of "b". null is wanted in any case. */
   alternative: z.string().max(8).nullable().default(null),
 });
 export type Slot = z.infer<typeof Slot>;
+
+/** Words of one's own, in a slot that holds a typed answer or a link. */
+export const SlotAnswer = z.object({ slotId: z.string().min(1).max(40), text: z.string().max(20_000) });
+export type SlotAnswer = z.infer<typeof SlotAnswer>;
+
+/** Whether a slot holds words rather than a file. */
+export const isWrittenSlot = (slot: Pick<Slot, 'item'>) => slot.item === 'text' || slot.item === 'link';
+
+/** A web address (https or http) as it can be handed in; null where the words are none. */
+export function readLink(words: string): string | null {
+  try {
+    const url = new URL(words.trim());
+    return ['https:', 'http:'].includes(url.protocol) && url.hostname.includes('.') ? url.href : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Whether what was written in a slot counts as an answer: any words, or in a slot for a link an address. */
+export function isAnswered(slot: Pick<Slot, 'id' | 'item'>, answers: readonly SlotAnswer[]): boolean {
+  const text = answers.find((answer) => answer.slotId === slot.id)?.text ?? '';
+  return slot.item === 'link' ? readLink(text) !== null : text.trim() !== '';
+}
 
 export interface ParcelItem {
   readonly slotId: string;
@@ -31,17 +58,28 @@ export interface ParcelItem {
 export interface ParcelState {
   readonly slots: readonly Slot[];
   readonly items: readonly ParcelItem[];
+  readonly answers: readonly SlotAnswer[];
   readonly text: ParcelText;
   readonly limits: readonly Limit[];
 }
 
-const countIn = (parcel: ParcelState, slot: Slot) =>
-  parcel.items.filter((item) => item.slotId === slot.id).length;
+function countIn(parcel: ParcelState, slot: Slot): number {
+  if (isWrittenSlot(slot)) return isAnswered(slot, parcel.answers) ? 1 : 0;
+  return parcel.items.filter((item) => item.slotId === slot.id).length;
+}
 
 function describeGap(parcel: ParcelState, slot: Slot): string | null {
+  if (isWrittenSlot(slot)) return describeWrittenGap(parcel, slot);
   const gap = slot.min - countIn(parcel, slot);
   if (gap <= 0) return null;
   return gap === 1 ? `put in: ${slot.label}` : `put in ${gap} more: ${slot.label}`;
+}
+
+function describeWrittenGap(parcel: ParcelState, slot: Slot): string | null {
+  if (slot.min === 0 || isAnswered(slot, parcel.answers)) return null;
+  if (slot.item === 'text') return `write: ${slot.label}`;
+  const isBegun = parcel.answers.some((answer) => answer.slotId === slot.id && answer.text.trim() !== '');
+  return isBegun ? `give a whole web address: ${slot.label}` : `put in the link: ${slot.label}`;
 }
 
 /**

@@ -18,12 +18,27 @@ export const ReceiptFile = z.object({
 });
 
 /**
+ * By which limits a hand-in was judged: those that the course announced as limits, or those that were read
+ * from its instructions, there with or without the student's own corrections.
+ */
+export const LimitsOrigin = z.enum(['course', 'read', 'read-and-corrected']);
+export type LimitsOrigin = z.infer<typeof LimitsOrigin>;
+
+export const ReceiptAnswer = z.object({
+  slotId: z.string(),
+  slotLabel: z.string(),
+  item: z.enum(['text', 'link']),
+  text: z.string(),
+});
+
+/**
  * What was delivered, when, and what was proven on it. `signature` covers all other members in canonical JSON
  * (RFC 8785).
  */
 export const ReceiptBody = z.object({
   format: z.literal('apodix-receipt'),
-  version: z.literal(1),
+  /** Since 2 with answers and the limits' origin. */
+  version: z.union([z.literal(1), z.literal(2)]),
   receiptId: z.string(),
   attempt: z.int().positive(),
   person: z.string(),
@@ -37,7 +52,9 @@ export const ReceiptBody = z.object({
   note: z.string(),
   participants: z.string(),
   isOwnWork: z.boolean(),
-  files: z.array(ReceiptFile).min(1),
+  limitsFrom: LimitsOrigin.optional(),
+  answers: z.array(ReceiptAnswer).optional(),
+  files: z.array(ReceiptFile),
 });
 export type ReceiptBody = z.infer<typeof ReceiptBody>;
 

@@ -5,8 +5,10 @@ export type WorkStateName =
 export type StopName = 'brief' | 'takes' | 'shape' | 'fit' | 'hand-in';
 
 export interface WorkCounts {
-  /** Pieces that the assignment wants at least. */
+  /** Files that the assignment wants at least. */
   readonly wanted: number;
+  /** Typed answers and links that it wants, and those that are there. */
+  readonly answers: { readonly wanted: number; readonly given: number };
   readonly takes: number;
   readonly refusedTakes: number;
   readonly inspecting: number;
@@ -32,6 +34,14 @@ export interface WorkSituation {
   readonly nextStop: StopName;
 }
 
+type Words = Pick<WorkSituation, 'situation' | 'nextStep'>;
+const HELD: Readonly<Partial<Record<HandInState, Words>>> & { readonly received: Words } = {
+  received: { situation: 'Received by the course site.', nextStep: 'See the receipt.' },
+  'being-checked': { situation: 'Your teacher is checking it.', nextStep: 'See the receipt.' },
+  accepted: { situation: 'Accepted by your teacher.', nextStep: 'See the receipt.' },
+  'by-hand': { situation: 'You gave it to your teacher by hand.', nextStep: 'See what you noted.' },
+};
+
 /** Where the work on an assignment stands, read from what is there; nothing of it is stored. */
 export function judgeWork(counts: WorkCounts): WorkSituation {
   if (counts.handIn === 'on-its-way')
@@ -42,29 +52,39 @@ export function judgeWork(counts: WorkCounts): WorkSituation {
       nextStop: 'hand-in',
     };
   if (counts.handIn !== null && isHeld(counts.handIn) && !counts.isNewerThanHandIn) {
-    return counts.hasFeedback
-      ? {
-          state: 'feedback-back',
-          situation: 'Received, and feedback is back.',
-          nextStep: 'Read feedback.',
-          nextStop: 'hand-in',
-        }
-      : {
-          state: 'handed-in',
-          situation: 'Received by the course site.',
-          nextStep: 'See the receipt.',
-          nextStop: 'hand-in',
-        };
+    if (counts.hasFeedback)
+      return {
+        state: 'feedback-back',
+        situation: 'Received, and feedback is back.',
+        nextStep: 'Read feedback.',
+        nextStop: 'hand-in',
+      };
+    const { situation, nextStep } = HELD[counts.handIn] ?? HELD.received;
+    return { state: 'handed-in', situation, nextStep, nextStop: 'hand-in' };
   }
+  const isWritten = counts.answers.given >= counts.answers.wanted;
+  if (counts.wanted === 0 && counts.answers.wanted > 0 && counts.takes === 0)
+    return isWritten
+      ? { state: 'ready', situation: 'Everything is written.', nextStep: 'Hand it in.', nextStop: 'hand-in' }
+      : { state: 'nothing-yet', situation: 'Not written yet.', nextStep: 'Write it.', nextStop: 'hand-in' };
   const total = Math.max(1, counts.wanted);
   if (counts.proven >= total) {
     const isFailed = counts.handIn === 'not-handed-in';
+    if (!isWritten)
+      return {
+        state: 'made',
+        situation: total > 1 ? `All ${total} files are proven.` : 'File proven.',
+        nextStep: counts.answers.wanted > 1 ? 'Write the answers.' : 'Write the answer.',
+        nextStop: 'hand-in',
+      };
     if (counts.missing.length === 0)
       return {
         state: 'ready',
         situation: isFailed
           ? 'The hand-in did not go through.'
-          : 'The file is made, and nothing falls short. One press is left.',
+          : counts.handIn === 'taken-back'
+            ? 'You took your hand-in back.'
+            : 'The file is made, and nothing falls short. One press is left.',
         nextStep: 'Hand it in.',
         nextStop: 'hand-in',
       };

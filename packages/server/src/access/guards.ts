@@ -3,25 +3,32 @@ import {
   AssignmentRow,
   EnrolmentRow,
   HandInRow,
-  JobRow,
   MadeRow,
   PersonRow,
   ReceiptRow,
   TakeRow,
+  TakeUseRow,
 } from '../data/models.ts';
+import type { Job, JobQueue } from '../queue/job-queue.ts';
 
 /** The thing that a route names, loaded and found to belong to the caller. */
 export interface Granted {
   readonly person: PersonRow | null;
   readonly assignment?: AssignmentRow;
   readonly take?: TakeRow;
+  /** The take in the service of the assignment; null where it does not serve it. */
+  readonly use?: TakeUseRow | null;
   readonly made?: MadeRow;
-  readonly job?: JobRow;
+  readonly job?: Job;
   readonly receipt?: ReceiptRow;
 }
 
+export interface GrantContext {
+  readonly jobs: Pick<JobQueue, 'find'>;
+}
+
 type Params = Readonly<Record<string, string>>;
-type Guard = (person: PersonRow, params: Params) => Promise<Granted>;
+type Guard = (person: PersonRow, params: Params, context: GrantContext) => Promise<Granted>;
 
 const refuse = (): never => {
   throw new ApodixError('NOT_ALLOWED');
@@ -30,36 +37,83 @@ const missing = (): never => {
   throw new ApodixError('NOT_FOUND');
 };
 
+type Presence = 'there' | 'removed';
+/** What was removed is there for nobody but who brings it back. */
+const isAsWanted = (row: { removedAt: Date | null }, presence: Presence) =>
+  (row.removedAt === null || row.removedAt === undefined) === (presence === 'there');
+
+async function findAssignment(params: Params, presence: Presence): Promise<AssignmentRow> {
+  const assignment = await AssignmentRow.findByPk(params.assignmentId ?? '');
+  return assignment && isAsWanted(assignment, presence) ? assignment : missing();
+}
+
+async function requireWorker(person: PersonRow, params: Params): Promise<AssignmentRow> {
+  const assignment = await findAssignment(params, 'there');
+  if (assignment.ownerId === person.id) return assignment;
+  const enrolment = assignment.courseId
+    ? await EnrolmentRow.findOne({
+        where: { personId: person.id, courseId: assignment.courseId, role: 'student' },
+      })
+    : null;
+  return enrolment ? assignment : refuse();
+}
+
+async function requireOwner(person: PersonRow, params: Params, presence: Presence): Promise<AssignmentRow> {
+  const assignment = await findAssignment(params, presence);
+  return assignment.ownerId === person.id ? assignment : refuse();
+}
+
+async function requireTake(person: PersonRow, params: Params, presence: Presence): Promise<TakeRow> {
+  const take = await TakeRow.findByPk(params.takeId ?? '');
+  if (!take || !isAsWanted(take, presence)) return missing();
+  return take.personId === person.id ? take : refuse();
+}
+
+async function requireMade(params: Params, presence: Presence): Promise<MadeRow> {
+  const made = await MadeRow.findByPk(params.madeId ?? '');
+  return made && isAsWanted(made, presence) ? made : missing();
+}
+
 /**
  * One guard for each kind of access but `anyone`. Each loads the thing and throws unless it is the caller's.
  */
 const guards: Readonly<Record<Exclude<Access, 'anyone'>, Guard>> = {
   person: (person) => Promise.resolve({ person }),
-  assignment: async (person, params) => {
-    const assignment = (await AssignmentRow.findByPk(params.assignmentId ?? '')) ?? missing();
-    if (assignment.ownerId === person.id) return { person, assignment };
-    const enrolment = assignment.courseId
-      ? await EnrolmentRow.findOne({
-          where: { personId: person.id, courseId: assignment.courseId, role: 'student' },
-        })
-      : null;
-    return enrolment ? { person, assignment } : refuse();
+  assignment: async (person, params) => ({ person, assignment: await requireWorker(person, params) }),
+  'own-assignment': async (person, params) => ({
+    person,
+    assignment: await requireOwner(person, params, 'there'),
+  }),
+  'removed-assignment': async (person, params) => ({
+    person,
+    assignment: await requireOwner(person, params, 'removed'),
+  }),
+  'assignment-take': async (person, params) => {
+    const assignment = await requireWorker(person, params);
+    const take = await requireTake(person, params, 'there');
+    const use = await TakeUseRow.findOne({ where: { takeId: take.id, assignmentId: assignment.id } });
+    return { person, assignment, take, use };
   },
-  'own-assignment': async (person, params) => {
-    const assignment = (await AssignmentRow.findByPk(params.assignmentId ?? '')) ?? missing();
-    return assignment.ownerId === person.id ? { person, assignment } : refuse();
-  },
-  take: async (person, params) => {
-    const take = (await TakeRow.findByPk(params.takeId ?? '')) ?? missing();
-    return take.personId === person.id ? { person, take } : refuse();
-  },
+  take: async (person, params) => ({ person, take: await requireTake(person, params, 'there') }),
+  'removed-take': async (person, params) => ({
+    person,
+    take: await requireTake(person, params, 'removed'),
+  }),
   made: async (person, params) => {
-    const made = (await MadeRow.findByPk(params.madeId ?? '')) ?? missing();
-    if (made.personId === person.id) return { person, made };
-    return (await isHandedInToTeacher(person, made)) ? { person, made } : refuse();
+    const made = await requireMade(params, 'there');
+    const isAllowed = made.personId === person.id || (await isHandedInToTeacher(person, made));
+    return isAllowed ? { person, made } : refuse();
   },
-  job: async (person, params) => {
-    const job = (await JobRow.findByPk(params.jobId ?? '')) ?? missing();
+  'own-made': async (person, params) => {
+    const made = await requireMade(params, 'there');
+    return made.personId === person.id ? { person, made } : refuse();
+  },
+  'removed-made': async (person, params) => {
+    const made = await requireMade(params, 'removed');
+    return made.personId === person.id ? { person, made } : refuse();
+  },
+  job: async (person, params, { jobs }) => {
+    const job = (await jobs.find(params.jobId ?? '')) ?? missing();
     return job.personId === person.id ? { person, job } : refuse();
   },
   receipt: async (person, params) => {
@@ -70,20 +124,23 @@ const guards: Readonly<Record<Exclude<Access, 'anyone'>, Guard>> = {
   },
 };
 
-export async function grant(access: Access, person: PersonRow | null, params: Params): Promise<Granted> {
+/** Throws `NOT_SIGNED_IN`, `NOT_ALLOWED` or `NOT_FOUND`. */
+export async function grant(
+  access: Access,
+  person: PersonRow | null,
+  params: Params,
+  context: GrantContext,
+): Promise<Granted> {
   if (access === 'anyone') return { person };
   if (!person) throw new ApodixError('NOT_SIGNED_IN');
-  return guards[access](person, params);
+  return guards[access](person, params, context);
 }
 
 async function isTeacherOf(person: PersonRow, assignmentId: string): Promise<boolean> {
   const assignment = await AssignmentRow.findByPk(assignmentId);
   if (!assignment?.courseId) return false;
-  return (
-    (await EnrolmentRow.count({
-      where: { personId: person.id, courseId: assignment.courseId, role: 'teacher' },
-    })) > 0
-  );
+  const where = { personId: person.id, courseId: assignment.courseId, role: 'teacher' };
+  return (await EnrolmentRow.count({ where })) > 0;
 }
 
 async function isHandedInToTeacher(person: PersonRow, made: MadeRow): Promise<boolean> {

@@ -1,7 +1,8 @@
 import type { Limits } from '@apodix/core';
-import { listBlobsOfMade, releaseBlobs } from '../blobs/release-blobs.ts';
-import { AssignmentRow, BriefRow, JobRow, MadeRow, TakeRow, type PersonRow } from '../data/models.ts';
-import type { Services } from '../services.ts';
+import type { Transaction } from 'sequelize';
+import { AssignmentRow, BriefRow, TakeRow, TakeUseRow, type PersonRow } from '../data/models.ts';
+import { transact } from '../data/transact.ts';
+import type { Services } from '../services/services.ts';
 import { buildOwnSlots } from './own-slots.ts';
 
 export interface KeptLimits {
@@ -40,21 +41,45 @@ export async function keepLimits(
   });
 }
 
-/** Removes an assignment of one's own with its takes, made files and the bytes that nothing else uses. */
+/**
+ * Removes an assignment of one's own with the takes that serve nothing else: they are seen nowhere, and
+ * cleared away for good after a day.
+ */
 export async function removeOwnAssignment(assignment: AssignmentRow, services: Services): Promise<void> {
-  const where = { assignmentId: assignment.id };
-  for (const job of await JobRow.findAll({ where: { ...where, state: ['waiting', 'running'] } }))
-    await services.jobs.cancel(job);
-  const [takes, made] = [await TakeRow.findAll({ where }), await MadeRow.findAll({ where })];
-  await assignment.destroy();
-  await releaseBlobs(services.blobs, [
-    ...takes.flatMap((row) => [
-      row.sha256,
-      row.proxySha256,
-      row.stripSha256,
-      row.posterSha256,
-      row.intermediateSha256,
-    ]),
-    ...made.flatMap(listBlobsOfMade),
-  ]);
+  for (const job of await services.jobs.listOpen({ assignmentId: assignment.id }))
+    await services.jobs.cancel(job.id);
+  const removedAt = new Date();
+  await transact(services.sequelize, async (transaction) => {
+    await assignment.update({ removedAt }, { transaction });
+    const takeIds = await findOnlyHere(assignment.id, transaction);
+    await TakeRow.update({ removedAt }, { where: { id: takeIds, removedAt: null }, transaction });
+  });
+  tell(assignment, services);
+}
+
+/** Brings it back with what was removed with it. */
+export async function restoreOwnAssignment(assignment: AssignmentRow, services: Services): Promise<void> {
+  const { removedAt } = assignment;
+  await transact(services.sequelize, async (transaction) => {
+    await assignment.update({ removedAt: null }, { transaction });
+    const takeIds = await findOnlyHere(assignment.id, transaction);
+    await TakeRow.update({ removedAt: null }, { where: { id: takeIds, removedAt }, transaction });
+  });
+  tell(assignment, services);
+}
+
+/** Takes that serve this assignment and no other. */
+async function findOnlyHere(assignmentId: string, transaction: Transaction): Promise<string[]> {
+  const here = (await TakeUseRow.findAll({ where: { assignmentId }, transaction })).map((use) => use.takeId);
+  const uses = await TakeUseRow.findAll({ where: { takeId: here }, transaction });
+  const elsewhere = new Set(
+    uses.filter((use) => use.assignmentId !== assignmentId).map((use) => use.takeId),
+  );
+  return here.filter((takeId) => !elsewhere.has(takeId));
+}
+
+function tell(assignment: AssignmentRow, { live }: Services): void {
+  if (!assignment.ownerId) return;
+  live.tell(assignment.ownerId, { type: 'work', assignmentId: assignment.id });
+  live.tell(assignment.ownerId, { type: 'takes' });
 }

@@ -1,16 +1,19 @@
 import {
   Announcement,
+  ChangeView,
   Comparison,
   Fault,
   Finding,
   FitChoice,
   FitSamples,
   Limits,
+  LimitsOrigin,
   Material,
   MediaFacts,
   ParcelInput,
   Plan,
   Receipt,
+  ReceiptAnswer,
   Recipe,
   RubricRow,
   Slot,
@@ -35,12 +38,16 @@ const textOrNull: ModelAttributeColumnOptions = { type: DataTypes.TEXT, allowNul
 const whole: ModelAttributeColumnOptions = { type: DataTypes.BIGINT, allowNull: false };
 const real: ModelAttributeColumnOptions = { type: DataTypes.DOUBLE, allowNull: false };
 const realOrNull: ModelAttributeColumnOptions = { type: DataTypes.DOUBLE, allowNull: true };
-const flag: ModelAttributeColumnOptions = { type: DataTypes.BOOLEAN, allowNull: false };
+const flag: ModelAttributeColumnOptions = { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false };
 const moment: ModelAttributeColumnOptions = { type: DataTypes.DATE, allowNull: false };
 const momentOrNull: ModelAttributeColumnOptions = { type: DataTypes.DATE, allowNull: true };
 
-/** A JSON column that is parsed by its schema on the way in and on the way out; what does not fit throws. */
+/**
+ * A JSON column that is parsed by its schema on the way in and on the way out; what does not fit throws. The
+ * same text is parsed once: what comes out is shared and must not be changed.
+ */
 function json(name: string, schema: z.ZodType): ModelAttributeColumnOptions {
+  const parse = rememberParsed(schema);
   return {
     type: DataTypes.TEXT,
     allowNull: true,
@@ -48,7 +55,9 @@ function json(name: string, schema: z.ZodType): ModelAttributeColumnOptions {
       const raw: unknown = this.getDataValue(name as never);
       return raw === null || raw === undefined
         ? null
-        : schema.parse(typeof raw === 'string' ? JSON.parse(raw) : raw);
+        : typeof raw === 'string'
+          ? parse(raw)
+          : schema.parse(raw);
     },
     set(this: Model, value: unknown): void {
       this.setDataValue(
@@ -59,8 +68,28 @@ function json(name: string, schema: z.ZodType): ModelAttributeColumnOptions {
   };
 }
 
+/** Texts of so many rows of a column stay parsed, where they are short. */
+const MOST_PARSED = 2000;
+const LONGEST_PARSED = 20_000;
+
+function rememberParsed(schema: z.ZodType): (text: string) => unknown {
+  const parsed = new Map<string, unknown>();
+  return (text) => {
+    if (text.length > LONGEST_PARSED) return schema.parse(JSON.parse(text));
+    const known = parsed.get(text);
+    if (known !== undefined) return known;
+    const value = schema.parse(JSON.parse(text));
+    const oldest = parsed.size >= MOST_PARSED ? parsed.keys().next().value : undefined;
+    if (oldest !== undefined) parsed.delete(oldest);
+    parsed.set(text, value);
+    return value;
+  };
+}
+
 const FrozenParcel = z.object({
   parcel: ParcelInput,
+  limitsFrom: LimitsOrigin.optional(),
+  answers: z.array(ReceiptAnswer).default([]),
   files: z.array(
     z.object({
       slotId: z.string(),
@@ -99,7 +128,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
     'briefs',
     { personId: id, assignmentId: id, limits: json('limits', Limits), instructions: textOrNull },
   ],
-  [rows.CalendarRow, 'calendars', { personId: id, token: text }],
+  [rows.CalendarRow, 'calendars', { personId: id, tokenHash: text, madeAt: moment }],
   [rows.SessionRow, 'sessions', { tokenHash: id, personId: text, expiresAt: moment }],
   [
     rows.AssignmentRow,
@@ -122,25 +151,30 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       dueAt: momentOrNull,
       coverSha256: textOrNull,
       dueByGroup: json('dueByGroup', Announcement.shape.dueByGroup),
+      isAnnounced: flag,
+      removedAt: momentOrNull,
     },
   ],
+  [
+    rows.AssignmentChangeRow,
+    'assignment_changes',
+    { id, assignmentId: text, changes: json('changes', ChangeView.shape.changes), createdAt: moment },
+  ],
+  [rows.ChangeMarkRow, 'change_marks', { personId: id, assignmentId: id, seenAt: moment }],
   [
     rows.TakeRow,
     'takes',
     {
       id,
       personId: text,
-      assignmentId: text,
       name: text,
       sha256: text,
       sizeBytes: whole,
       state: text,
       kind: textOrNull,
-      isChosen: flag,
       isShaped: flag,
       facts: json('facts', MediaFacts),
       filmstrip: json('filmstrip', Filmstrip),
-      choice: json('choice', FitChoice),
       seriesSha256: textOrNull,
       evidenceSha256: textOrNull,
       proposal: json('proposal', TakeView.shape.proposal),
@@ -149,7 +183,21 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       stripSha256: textOrNull,
       posterSha256: textOrNull,
       intermediateSha256: textOrNull,
+      createdAt: moment,
+      removedAt: momentOrNull,
+    },
+  ],
+  [
+    rows.TakeUseRow,
+    'take_uses',
+    {
+      takeId: id,
+      assignmentId: id,
+      personId: text,
+      isChosen: flag,
+      choice: json('choice', FitChoice),
       samples: json('samples', FitSamples),
+      fault: json('fault', Fault),
       createdAt: moment,
     },
   ],
@@ -182,6 +230,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       moments: json('moments', z.array(StoredMoment)),
       posterSha256: textOrNull,
       createdAt: moment,
+      removedAt: momentOrNull,
     },
   ],
   [rows.ParcelRow, 'parcels', { personId: id, assignmentId: id, parcel: json('parcel', ParcelInput) }],
@@ -201,6 +250,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       receivedAt: momentOrNull,
       receiptId: textOrNull,
       askedAt: momentOrNull,
+      note: textOrNull,
     },
   ],
   [

@@ -1,5 +1,6 @@
 import type {
   Announcement,
+  ChangeView,
   Comparison,
   Fault,
   HandInState,
@@ -7,6 +8,7 @@ import type {
   FitSamples,
   JobKind,
   Limits,
+  LimitsOrigin,
   MediaFacts,
   MediaKind,
   ParcelInput,
@@ -71,6 +73,25 @@ export class AssignmentRow extends Row<AssignmentRow> {
   declare dueAt: Date | null;
   declare coverSha256: string | null;
   declare dueByGroup: Announcement['dueByGroup'];
+  /** The course gave the limits as limits; else they were read from its instructions. */
+  declare isAnnounced: CreationOptional<boolean>;
+  /** Removed by its owner; for a while it can be brought back. */
+  declare removedAt: CreationOptional<Date | null>;
+}
+
+/** What a teacher changed of an assignment, and when that came to be known here. */
+export class AssignmentChangeRow extends Row<AssignmentChangeRow> {
+  declare id: string;
+  declare assignmentId: string;
+  declare changes: ChangeView['changes'];
+  declare createdAt: Date;
+}
+
+/** Up to when a person has seen what a teacher changed. */
+export class ChangeMarkRow extends Row<ChangeMarkRow> {
+  declare personId: string;
+  declare assignmentId: string;
+  declare seenAt: Date;
 }
 
 /** Limits and text of an assignment as one person has corrected them. */
@@ -83,25 +104,23 @@ export class BriefRow extends Row<BriefRow> {
 
 export class CalendarRow extends Row<CalendarRow> {
   declare personId: string;
-  declare token: string;
+  /** SHA-256 of the secret part of the address. */
+  declare tokenHash: string;
+  declare madeAt: Date;
 }
 
 export class TakeRow extends Row<TakeRow> {
   declare id: string;
   declare personId: string;
-  declare assignmentId: string;
   declare name: string;
   declare sha256: string;
   declare sizeBytes: number;
   declare state: 'inspecting' | 'ready' | 'refused';
   declare kind: MediaKind | null;
-  declare isChosen: boolean;
   /** A person has changed or confirmed the recipe. */
   declare isShaped: boolean;
   declare facts: MediaFacts | null;
   declare filmstrip: CreationOptional<Filmstrip | null>;
-  /** What was chosen in Fit; null makes the best that fits. */
-  declare choice: CreationOptional<FitChoice | null>;
   declare seriesSha256: CreationOptional<string | null>;
   declare evidenceSha256: CreationOptional<string | null>;
   declare proposal: TakeView['proposal'];
@@ -110,7 +129,21 @@ export class TakeRow extends Row<TakeRow> {
   declare stripSha256: string | null;
   declare posterSha256: string | null;
   declare intermediateSha256: CreationOptional<string | null>;
+  declare createdAt: Date;
+  declare removedAt: CreationOptional<Date | null>;
+}
+
+/** A take in the service of an assignment. */
+export class TakeUseRow extends Row<TakeUseRow> {
+  declare takeId: string;
+  declare assignmentId: string;
+  declare personId: string;
+  declare isChosen: boolean;
+  /** What was chosen in Fit; null makes the best that fits. */
+  declare choice: CreationOptional<FitChoice | null>;
   declare samples: CreationOptional<FitSamples | null>;
+  /** Why it cannot serve this assignment; null where it can. */
+  declare fault: CreationOptional<Fault | null>;
   declare createdAt: Date;
 }
 
@@ -146,6 +179,7 @@ export class MadeRow extends Row<MadeRow> {
   declare moments: CreationOptional<StoredMoment[] | null>;
   declare posterSha256: string | null;
   declare createdAt: Date;
+  declare removedAt: CreationOptional<Date | null>;
 }
 
 export class ParcelRow extends Row<ParcelRow> {
@@ -157,6 +191,14 @@ export class ParcelRow extends Row<ParcelRow> {
 /** A parcel as it was when Hand in was pressed: exactly which bytes go out. */
 export interface FrozenParcel {
   readonly parcel: ParcelInput;
+  /** By which limits it was judged; not noted in the first ones. */
+  readonly limitsFrom?: LimitsOrigin | undefined;
+  readonly answers: readonly {
+    readonly slotId: string;
+    readonly slotLabel: string;
+    readonly item: 'text' | 'link';
+    readonly text: string;
+  }[];
   readonly files: readonly {
     readonly slotId: string;
     readonly slotLabel: string;
@@ -183,6 +225,8 @@ export class HandInRow extends Row<HandInRow> {
   declare receiptId: string | null;
   /** When the course site was first asked to take it. */
   declare askedAt: CreationOptional<Date | null>;
+  /** What the person noted of a hand-in by hand. */
+  declare note: CreationOptional<string | null>;
 }
 
 export class ReceiptRow extends Row<ReceiptRow> {

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { Sequelize } from 'sequelize';
+import { QueryTypes, Sequelize } from 'sequelize';
 import sqlite3 from 'sqlite3';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { bindTables } from './columns.ts';
@@ -10,6 +10,7 @@ import { intermediates } from './migrations/003-intermediates.ts';
 import { fit } from './migrations/004-fit.ts';
 import { model } from './migrations/005-model.ts';
 import { handIns } from './migrations/006-hand-ins.ts';
+import { keep } from './migrations/007-keep.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -27,25 +28,30 @@ const patientSqlite = {
   },
 };
 
-const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model, handIns];
+const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model, handIns, keep];
+
+function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {
+  return new Sequelize({
+    dialect: 'sqlite',
+    storage: join(dataFolder, 'apodix.sqlite'),
+    logging: false,
+    dialectModule: patientSqlite,
+    retry: RETRY,
+    ...options,
+  });
+}
 
 /**
  * Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest
  * form.
  */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {
-  const sequelize = new Sequelize({
-    dialect: 'sqlite',
-    storage: join(dataFolder, 'apodix.sqlite'),
-    logging: false,
-    dialectModule: patientSqlite,
-    retry: RETRY,
-  });
+  const sequelize = connect(dataFolder);
   try {
     await sequelize.query('PRAGMA journal_mode = WAL');
     await sequelize.query('PRAGMA synchronous = FULL');
+    await migrate(dataFolder);
     bindTables(sequelize);
-    await migrate(sequelize, dataFolder);
     return sequelize;
   } catch (error) {
     await sequelize.close();
@@ -53,7 +59,12 @@ export async function openDatabase(dataFolder: string): Promise<Sequelize> {
   }
 }
 
-async function migrate(sequelize: Sequelize, dataFolder: string): Promise<void> {
+/**
+ * Brings the database to its newest form. Tables are built anew in it, so the rules between them are off the
+ * while, and are checked as a whole before anything is kept (sqlite.org/lang_altertable, section 7).
+ */
+async function migrate(dataFolder: string): Promise<void> {
+  const sequelize = connect(dataFolder, { foreignKeys: false });
   const umzug = new Umzug({
     migrations: migrations.map(({ name, statements, convert }) => ({
       name,
@@ -61,10 +72,20 @@ async function migrate(sequelize: Sequelize, dataFolder: string): Promise<void> 
         sequelize.transaction(async (transaction) => {
           for (const statement of statements) await sequelize.query(statement, { transaction });
           await convert?.(sequelize, transaction, dataFolder);
+          const broken = await sequelize.query('PRAGMA foreign_key_check', {
+            transaction,
+            type: QueryTypes.SELECT,
+          });
+          if (broken.length > 0)
+            throw new Error(`${name} would leave ${broken.length} rows that point to nothing.`);
         }),
     })),
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,
   });
-  await umzug.up();
+  try {
+    await umzug.up();
+  } finally {
+    await sequelize.close();
+  }
 }

@@ -1,19 +1,19 @@
 import { ApodixError, moveHandIn } from '@apodix/core';
 import type { Sequelize } from 'sequelize';
 import { z } from 'zod';
-import { writeAudit } from '../assignments/audit.ts';
-import { loadWork } from '../assignments/load-work.ts';
-import type { DiskBlobStore } from '../blobs/disk-blob-store.ts';
-import { AssignmentRow, CourseRow, HandInRow, PersonRow, ReceiptRow, type JobRow } from '../data/models.ts';
+import { AssignmentRow, CourseRow, EnrolmentRow, HandInRow, PersonRow, ReceiptRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
 import type { CourseSite } from '../delivery/course-site.ts';
-import type { SigningKey } from '../delivery/signing-key.ts';
-import type { JobHandler } from '../jobs/job-runner.ts';
+import type { Job, JobHandler } from '../queue/job-queue.ts';
+import type { SigningKey } from '../signing/signing-key.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import { findDueAt } from '../work/find-assignments.ts';
+import { writeAudit } from '../work/write-audit.ts';
 import { DeliverDone } from '../worker/messages.ts';
 
 export interface DeliverContext {
   readonly sequelize: Sequelize;
-  readonly blobs: DiskBlobStore;
+  readonly blobs: BlobStore;
   readonly signingKey: SigningKey;
   readonly courseSite: CourseSite;
   /** How long a course site that does not answer is left alone. */
@@ -28,7 +28,7 @@ const isCertain = (code: string): code is keyof typeof CERTAIN => code in CERTAI
 
 export function buildDeliverHandler(context: DeliverContext): JobHandler {
   const { sequelize, blobs, signingKey, courseSite } = context;
-  const requireHandIn = async (job: JobRow) => {
+  const requireHandIn = async (job: Job) => {
     const handIn = await HandInRow.findByPk(DeliverInput.parse(job.input).handInId);
     if (!handIn) throw new ApodixError('CANCELLED');
     return handIn;
@@ -41,7 +41,7 @@ export function buildDeliverHandler(context: DeliverContext): JobHandler {
         PersonRow.findByPk(handIn.personId),
         AssignmentRow.findByPk(handIn.assignmentId),
       ]);
-      const group = person && assignment ? (await loadWork(person, assignment)).group : null;
+      const group = await findGroup(handIn.personId, assignment);
       const { files, parcel } = handIn.frozen;
       const isRepeated = handIn.askedAt !== null && handIn.askedAt !== undefined;
       if (!isRepeated) await handIn.update({ askedAt: new Date() });
@@ -57,6 +57,7 @@ export function buildDeliverHandler(context: DeliverContext): JobHandler {
           person: person?.displayName ?? '',
           group,
           attempt: handIn.attempt,
+          answers: handIn.frozen.answers.map(({ slotId, text }) => ({ slotId, text })),
           note: parcel.text.note,
           participants: parcel.text.participants,
           files: files.map(({ slotId, fileName, sizeBytes, sha256, mimeType }) => ({
@@ -119,6 +120,12 @@ export function buildDeliverHandler(context: DeliverContext): JobHandler {
   };
 }
 
+/** The group of the course that a person is in. */
+async function findGroup(personId: string, assignment: AssignmentRow | null): Promise<string | null> {
+  const where = { personId, courseId: assignment?.courseId ?? '', role: 'student' as const };
+  return (await EnrolmentRow.findOne({ where }))?.groupName ?? null;
+}
+
 async function writeReceipt(
   handIn: HandInRow,
   done: z.infer<typeof DeliverDone>,
@@ -129,11 +136,11 @@ async function writeReceipt(
     AssignmentRow.findByPk(handIn.assignmentId),
   ]);
   const course = assignment?.courseId ? await CourseRow.findByPk(assignment.courseId) : null;
-  const dueAt = person && assignment ? (await loadWork(person, assignment)).dueAt : null;
+  const dueAt = assignment && findDueAt(assignment, await findGroup(handIn.personId, assignment));
   const { text } = handIn.frozen.parcel;
   return signingKey.signReceipt({
     format: 'apodix-receipt',
-    version: 1,
+    version: 2,
     receiptId: `r-${handIn.id}`,
     attempt: handIn.attempt,
     person: person?.displayName ?? '',
@@ -147,6 +154,8 @@ async function writeReceipt(
     note: text.note,
     participants: text.participants,
     isOwnWork: text.isOwnWork,
+    ...(handIn.frozen.limitsFrom ? { limitsFrom: handIn.frozen.limitsFrom } : {}),
+    answers: [...handIn.frozen.answers],
     files: handIn.frozen.files.map((file, index) => ({
       slotId: file.slotId,
       slotLabel: file.slotLabel,

@@ -7,16 +7,18 @@ import {
   isEveryMustMet,
   isHeld,
   moveHandIn,
+  readLink,
+  type HandInState,
 } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
-import type { Transaction } from 'sequelize';
-import { writeAudit } from '../assignments/audit.ts';
-import { loadWork } from '../assignments/load-work.ts';
-import { HandInRow, JobRow, type AssignmentRow, type FrozenParcel, type PersonRow } from '../data/models.ts';
+import type { Sequelize } from 'sequelize';
+import { HandInRow, type AssignmentRow, type FrozenParcel, type PersonRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
-import { hashInput } from '../jobs/hash-input.ts';
-import { insertJob, type NewJob } from '../jobs/job-runner.ts';
-import type { Services } from '../services.ts';
+import { hashInput } from '../queue/hash-input.ts';
+import type { Job, JobQueue, NewJob } from '../queue/job-queue.ts';
+import type { Services } from '../services/services.ts';
+import { loadWork, type Work } from '../work/load-work.ts';
+import { writeAudit } from '../work/write-audit.ts';
 
 /**
  * Freezes the parcel and adds the job that delivers it, both in one transaction. Pressing again while it is
@@ -27,11 +29,12 @@ export async function pressHandIn(
   person: PersonRow,
   assignment: AssignmentRow,
   services: Services,
-): Promise<JobRow> {
+): Promise<Job> {
   if (assignment.courseId === null)
     throw new ApodixError('BAD_REQUEST', {
       detail: 'An assignment of your own has no course site: save the files instead.',
     });
+  const { jobs } = services;
   const frozen = await freezeParcel(await loadWork(person, assignment), services);
   const pressed = await transact(services.sequelize, async (transaction) => {
     const handIns = await HandInRow.findAll({
@@ -39,10 +42,10 @@ export async function pressHandIn(
       transaction,
     });
     const standing = findStanding(handIns);
-    if (standing?.state === 'on-its-way') return insertJob(describeJob(standing), transaction);
-    if (standing && isHeld(standing.state) && hashContents(standing.frozen) === hashContents(frozen)) {
-      const before = await findJobOf(standing, transaction);
-      return before ? { row: before, isNew: false } : insertJob(describeJob(standing), transaction);
+    if (standing?.state === 'on-its-way') return jobs.enlist(describeJob(standing), transaction);
+    if (isSameAgain(standing, frozen)) {
+      const before = await jobs.findLatest('deliver', hashInput(standing.id), transaction);
+      return before ? { job: before, isNew: false } : jobs.enlist(describeJob(standing), transaction);
     }
     const held = handIns.filter((row) => isHeld(row.state)).length;
     if (assignment.attemptsAllowed !== null && held >= assignment.attemptsAllowed)
@@ -52,7 +55,7 @@ export async function pressHandIn(
         id: randomUUID(),
         personId: person.id,
         assignmentId: assignment.id,
-        attempt: held + 1,
+        attempt: Math.max(0, ...handIns.filter((row) => hasArrived(row.state)).map((row) => row.attempt)) + 1,
         state: moveHandIn('draft', 'press'),
         frozen,
         deliveryKey: randomUUID(),
@@ -65,25 +68,41 @@ export async function pressHandIn(
       { transaction },
     );
     await writeAudit(person.id, assignment.id, `Pressed Hand in, attempt ${handIn.attempt}`, transaction);
-    return insertJob(describeJob(handIn), transaction);
+    return jobs.enlist(describeJob(handIn), transaction);
   });
-  if (pressed.isNew) services.jobs.begin(pressed.row);
-  return pressed.row;
+  if (pressed.isNew) jobs.begin(pressed.job);
+  return pressed.job;
+}
+
+/** What was taken back or given by hand keeps its number. */
+const hasArrived = (state: HandInState) => state !== 'on-its-way' && state !== 'not-handed-in';
+
+/** Whether just this is what the course site has already. */
+function isSameAgain(standing: HandInRow | null, frozen: FrozenParcel): standing is HandInRow {
+  return (
+    standing !== null &&
+    isHeld(standing.state) &&
+    standing.state !== 'by-hand' &&
+    hashContents(standing.frozen) === hashContents(frozen)
+  );
 }
 
 /** What is on its way and has no job any more is taken up again; gives how many. */
 export async function resumeHandIns({
   sequelize,
   jobs,
-}: Pick<Services, 'sequelize' | 'jobs'>): Promise<number> {
+}: {
+  readonly sequelize: Sequelize;
+  readonly jobs: JobQueue;
+}): Promise<number> {
   let count = 0;
   for (const handIn of await HandInRow.findAll({ where: { state: 'on-its-way' } })) {
-    const { row, isNew } = await transact(sequelize, (transaction) =>
-      insertJob(describeJob(handIn), transaction),
+    const { job, isNew } = await transact(sequelize, (transaction) =>
+      jobs.enlist(describeJob(handIn), transaction),
     );
     if (isNew) {
       count += 1;
-      jobs.begin(row);
+      jobs.begin(job);
     }
   }
   return count;
@@ -100,25 +119,17 @@ function describeJob(handIn: HandInRow): NewJob {
   };
 }
 
-/** The job that delivered it; null where it was cleared away. */
-function findJobOf(handIn: HandInRow, transaction: Transaction): Promise<JobRow | null> {
-  return JobRow.findOne({
-    where: { kind: 'deliver', inputHash: hashInput(handIn.id) },
-    order: [['createdAt', 'DESC']],
-    transaction,
-  });
-}
-
-const hashContents = ({ parcel, files }: FrozenParcel) =>
+const hashContents = ({ parcel, files, answers }: FrozenParcel) =>
   hashInput({
     text: parcel.text,
+    answers: answers.map(({ slotId, text }) => ({ slotId, text })),
     files: files.map(({ slotId, fileName, sha256 }) => ({ slotId, fileName, sha256 })),
   });
 
 /** Checks the parcel once more and writes down exactly which bytes go out. */
-async function freezeParcel(
-  work: Awaited<ReturnType<typeof loadWork>>,
-  services: Services,
+export async function freezeParcel(
+  work: Work,
+  services: Pick<Services, 'blobs'>,
 ): Promise<FrozenParcel> {
   const files: FrozenParcel['files'][number][] = [];
   for (const item of work.parcel.items) {
@@ -139,15 +150,27 @@ async function freezeParcel(
     });
   }
   const items = files.map((file) => ({ ...file, everyMustMet: isEveryMustMet(file.findings) }));
+  const answers = freezeAnswers(work);
   const missing = findMissing({
     slots: work.assignment.slots,
     items,
+    answers: work.parcel.answers,
     text: work.parcel.text,
     limits: work.limits,
   });
-  if (missing.length > 0 || files.length === 0)
+  if (missing.length > 0 || files.length + answers.length === 0)
     throw new ApodixError('NOT_READY', {
       detail: missing.join('; ') || `Nothing is in the parcel (${formatBytes(0)}).`,
     });
-  return { parcel: work.parcel, files };
+  return { parcel: work.parcel, limitsFrom: work.joined.origin, answers, files };
+}
+
+/** What was typed in slots for words, as it is handed in; empty ones are left out. */
+export function freezeAnswers({ assignment, parcel }: Pick<Work, 'assignment' | 'parcel'>) {
+  return assignment.slots.flatMap((slot) => {
+    if (slot.item !== 'text' && slot.item !== 'link') return [];
+    const words = parcel.answers.find((answer) => answer.slotId === slot.id)?.text.trim() ?? '';
+    const text = slot.item === 'link' ? readLink(words) : words;
+    return text ? [{ slotId: slot.id, slotLabel: slot.label, item: slot.item, text }] : [];
+  });
 }

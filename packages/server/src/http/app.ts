@@ -14,38 +14,29 @@ import express, {
   type RequestHandler,
   type Response,
 } from 'express';
-import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pinoHttp } from 'pino-http';
 import { grant } from '../access/guards.ts';
-import { findCaller } from '../access/session.ts';
-import type { Services } from '../services.ts';
-import { handlers, type Call } from './handlers.ts';
-import type { Uploads } from './uploads.ts';
+import type { Services } from '../services/services.ts';
+import type { Call } from '../routing/call.ts';
+import { findCaller } from '../sessions/find-caller.ts';
+import type { Uploads } from '../takes/uploads.ts';
+import { handlers } from './handlers.ts';
+import { limitRequests } from './limit-requests.ts';
 
 /** The HTTP application: every route of the table, uploads, and the pages. */
 export function createApp(services: Services, uploads: Uploads): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
+  app.set('trust proxy', services.settings.APODIX_TRUSTED_PROXIES);
   app.use(pinoHttp({ logger: services.log, quietReqLogger: true, autoLogging: false }));
   app.use(setSecurityHeaders());
   app.use(requireOwnOrigin);
-  app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], (request, response) =>
-    uploads.server.handle(request, response),
-  );
-  app.use(
-    '/api',
-    rateLimit({
-      windowMs: 60_000,
-      limit: services.settings.APODIX_REQUESTS_PER_MINUTE,
-      standardHeaders: 'draft-8',
-      legacyHeaders: false,
-      handler: (_request, _response, next) => next(new ApodixError('TOO_MANY_REQUESTS')),
-    }),
-  );
+  app.use('/api', limitRequests(services));
+  app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], uploads.handle);
   app.use(express.json({ limit: '2mb', strict: true }));
   for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services);
   app.use('/api', () => {
@@ -61,8 +52,8 @@ function registerRoute(app: Express, name: RouteName, services: Services): void 
   const handler = handlers[name] as (call: Call) => Promise<unknown>;
   const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'patch' | 'delete';
   app[method](route.path, async (request: Request, response: Response) => {
-    const person = await findCaller(request);
-    const granted = await grant(route.access, person, request.params as Record<string, string>);
+    const person = await findCaller(services.sessions, request);
+    const granted = await grant(route.access, person, request.params as Record<string, string>, services);
     const body = route.body ? parseBody(route, request.body) : null;
     response.set('cache-control', 'no-store');
     const answer = await handler({ granted, body, request, response, services });

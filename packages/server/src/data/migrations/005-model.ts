@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { DiskBlobStore } from '../../blobs/disk-blob-store.ts';
+import { DiskBlobStore } from '../../storage/disk-blob-store.ts';
 import type { Migration } from '../migration.ts';
 import { convertFirstFinding, convertFirstPlan } from './convert-first-forms.ts';
 

@@ -1,0 +1,369 @@
+import { ApodixError, isFaultCode, type JobKind } from '@apodix/core';
+import type { ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdir, readdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
+import { JobRow } from '../data/models.ts';
+import { transact } from '../data/transact.ts';
+import type { LiveEvents } from '../events/live-events.ts';
+import type { WorkerTask } from '../worker/messages.ts';
+import { isOwnerAlive, nameWorkFolder, OWNER, readFolderOwner } from './job-owner.ts';
+import { viewJob, type Job, type JobHandler, type JobQueue, type NewJob } from './job-queue.ts';
+import { buildLanes, findLane, type Lane } from './lanes.ts';
+import { endChild, runChild, type ChildEnd } from './run-child.ts';
+
+export interface DatabaseJobQueueOptions {
+  readonly handlers: Readonly<Record<JobKind, JobHandler>>;
+  readonly live: LiveEvents;
+  readonly workFolder: string;
+  readonly concurrency: number;
+  readonly log: Logger;
+  readonly sequelize: Sequelize;
+}
+
+const MAX_ATTEMPTS = 3;
+const LEASE_MS = 30_000;
+const TICK_MS = 1000;
+const SAVE_PROGRESS_MS = 250;
+const GIVE_UP_MS = 4000;
+const RECENT_JOBS = 20;
+const OPEN = ['waiting', 'running'];
+
+/**
+ * Runs the jobs that wait in the database, each in a child process, at most so many at once as its lane has
+ * places. A job holds a lease that is renewed while it runs; one whose lease has run out (crash, restart) is
+ * begun again, three times at the most.
+ */
+export class DatabaseJobQueue implements JobQueue {
+  readonly #options: DatabaseJobQueueOptions;
+  readonly #lanes: readonly Lane[];
+  readonly #children = new Map<string, { readonly child: ChildProcess; readonly kind: JobKind }>();
+  readonly #starting = new Map<string, JobKind>();
+  /** Jobs that were cancelled before their child was there to be told. */
+  readonly #toEnd = new Set<string>();
+  /** Running jobs that were ended to make way for others. */
+  readonly #setAside = new Set<string>();
+  #timer: NodeJS.Timeout | null = null;
+  #isStopped = false;
+
+  constructor(options: DatabaseJobQueueOptions) {
+    this.#options = options;
+    this.#lanes = buildLanes(options.concurrency);
+  }
+
+  async start(): Promise<void> {
+    await mkdir(this.#options.workFolder, { recursive: true });
+    // What another server on this folder runs stays its own, and so does its folder.
+    for (const name of await readdir(this.#options.workFolder))
+      if (!isOwnerAlive(readFolderOwner(name)))
+        await rm(join(this.#options.workFolder, name), { recursive: true, force: true });
+    for (const job of await JobRow.findAll({ where: { state: 'running' } }))
+      if (job.owner === null || job.owner === undefined || !isOwnerAlive(job.owner))
+        await job.update({ state: 'waiting', leaseUntil: null, owner: null });
+    this.#timer = setInterval(() => void this.#tick(), TICK_MS);
+    await this.#tick();
+  }
+
+  async stop(): Promise<void> {
+    this.#isStopped = true;
+    if (this.#timer) clearInterval(this.#timer);
+    const children = [...this.#children.values()].map(({ child }) => child);
+    const ends = children.map((child) => new Promise<void>((resolve) => child.once('exit', () => resolve())));
+    for (const child of children) child.kill('SIGTERM');
+    const giveUp = setTimeout(() => children.forEach((child) => child.kill('SIGKILL')), GIVE_UP_MS);
+    await Promise.all(ends);
+    clearTimeout(giveUp);
+  }
+
+  async add(job: NewJob): Promise<Job> {
+    const { sequelize } = this.#options;
+    const added = await transact(sequelize, (transaction) => this.enlist(job, transaction));
+    if (added.isNew) this.begin(added.job);
+    return added.job;
+  }
+
+  async enlist(job: NewJob, transaction: Transaction): Promise<{ job: Job; isNew: boolean }> {
+    const { kind, personId, inputHash } = job;
+    const where = { kind, personId, inputHash, state: { [Op.in]: OPEN } };
+    const same = await JobRow.findOne({ where, transaction });
+    if (same) return { job: same, isNew: false };
+    const row = await JobRow.create(
+      {
+        ...job,
+        id: randomUUID(),
+        state: 'waiting',
+        stage: 'Waiting for a free place',
+        share: 0,
+        secondsLeft: null,
+        attempts: 0,
+        leaseUntil: null,
+        isCancelRequested: false,
+        fault: null,
+        createdAt: new Date(),
+      },
+      { transaction },
+    );
+    return { job: row, isNew: true };
+  }
+
+  begin(job: Job): void {
+    this.#tell(job);
+    this.#makeWayFor(job.kind);
+    void this.#tick();
+  }
+
+  async cancel(id: string): Promise<Job | null> {
+    const job = await JobRow.findByPk(id);
+    if (!job) return null;
+    const endsByItself = this.#options.handlers[job.kind].endsByItself === true;
+    const hasBegun = job.attempts > 0 || this.#starting.has(job.id);
+    if (job.state === 'waiting' && !(endsByItself ? hasBegun : this.#starting.has(job.id)))
+      await this.#fail(job, new ApodixError('CANCELLED'));
+    else if (OPEN.includes(job.state)) {
+      await job.update({ isCancelRequested: true, ...(job.state === 'waiting' ? { leaseUntil: null } : {}) });
+      const running = this.#children.get(job.id);
+      if (running) endChild(running.child, endsByItself);
+      else if (this.#starting.has(job.id)) this.#toEnd.add(job.id);
+      void this.#tick();
+    }
+    return job;
+  }
+
+  find(id: string): Promise<Job | null> {
+    return JobRow.findByPk(id);
+  }
+
+  listOpen(of: { readonly takeId?: string; readonly assignmentId?: string }): Promise<Job[]> {
+    return JobRow.findAll({ where: { ...of, state: OPEN } });
+  }
+
+  listRecent(of: { readonly personId: string; readonly assignmentId: string }): Promise<Job[]> {
+    return JobRow.findAll({
+      where: { ...of, state: { [Op.in]: [...OPEN, 'failed'] } },
+      order: [['createdAt', 'DESC']],
+      limit: RECENT_JOBS,
+    });
+  }
+
+  findLatest(kind: JobKind, inputHash: string, transaction?: Transaction): Promise<Job | null> {
+    return JobRow.findOne({
+      where: { kind, inputHash },
+      order: [['createdAt', 'DESC']],
+      ...(transaction ? { transaction } : {}),
+    });
+  }
+
+  removeEnded(before: Date): Promise<number> {
+    return JobRow.destroy({
+      where: { state: { [Op.notIn]: OPEN }, createdAt: { [Op.lt]: before } },
+    });
+  }
+
+  /** Ends jobs that can wait, so that what a person waits for has the cores; they begin again afterwards. */
+  #makeWayFor(kind: JobKind): void {
+    const lane = findLane(this.#lanes, kind);
+    if (lane.patient.includes(kind)) return;
+    for (const [id, running] of this.#children) {
+      if (!lane.patient.includes(running.kind)) continue;
+      this.#setAside.add(id);
+      running.child.kill('SIGKILL');
+    }
+  }
+
+  async #tick(): Promise<void> {
+    if (this.#isStopped) return;
+    try {
+      await JobRow.update(
+        { state: 'waiting', leaseUntil: null },
+        {
+          where: {
+            state: 'running',
+            leaseUntil: { [Op.lt]: new Date() },
+            id: { [Op.notIn]: [...this.#children.keys(), ...this.#starting.keys()] },
+          },
+        },
+      );
+      for (const lane of this.#lanes) await this.#fill(lane);
+    } catch (error) {
+      this.#options.log.error({ err: error }, 'The job queue could not be read');
+    }
+  }
+
+  async #fill(lane: Lane): Promise<void> {
+    const free = lane.places - this.#countIn(lane);
+    if (free <= 0) return;
+    for (const job of await this.#findWaiting(lane, free)) {
+      if (this.#starting.has(job.id) || this.#children.has(job.id) || this.#countIn(lane) >= lane.places)
+        continue;
+      this.#starting.set(job.id, job.kind);
+      void this.#run(job);
+    }
+  }
+
+  #countIn(lane: Lane): number {
+    const children = [...this.#children].filter(([, { kind }]) => lane.kinds.includes(kind));
+    const starting = [...this.#starting].filter(
+      ([id, kind]) => lane.kinds.includes(kind) && !this.#children.has(id),
+    );
+    return children.length + starting.length;
+  }
+
+  /** The oldest jobs first; those that can wait only where nothing else waits or runs, and one at a time. */
+  async #findWaiting(lane: Lane, limit: number): Promise<JobRow[]> {
+    const find = (kinds: readonly JobKind[], most: number) =>
+      JobRow.findAll({
+        where: {
+          state: 'waiting',
+          kind: { [Op.in]: [...kinds] },
+          id: { [Op.notIn]: [...this.#starting.keys()] },
+          // Until then one that was postponed stays.
+          leaseUntil: { [Op.or]: [null, { [Op.lte]: new Date() }] },
+        },
+        order: [['createdAt', 'ASC']],
+        limit: most,
+      });
+    const waiting = await find(
+      lane.kinds.filter((kind) => !lane.patient.includes(kind)),
+      limit,
+    );
+    const isIdle = waiting.length === 0 && this.#countIn(lane) === 0;
+    return isIdle && lane.patient.length > 0 ? find(lane.patient, 1) : waiting;
+  }
+
+  async #run(job: JobRow): Promise<void> {
+    const folder = join(this.#options.workFolder, nameWorkFolder(job.id));
+    const handler = this.#options.handlers[job.kind];
+    try {
+      if (job.attempts >= MAX_ATTEMPTS) return await this.#end(job, new ApodixError('JOB_LOST'));
+      if (!(await claim(job))) return;
+      await rm(folder, { recursive: true, force: true });
+      await mkdir(folder, { recursive: true });
+      const task = await handler.prepare(job, folder);
+      const end = await this.#runTask(job, task);
+      if (this.#isStopped) return;
+      await job.reload();
+      await this.#settle(job, end, handler);
+    } catch (error) {
+      this.#options.log.error({ err: error, job: job.id }, 'A job could not be run');
+      await this.#end(
+        job,
+        error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error }),
+      ).catch(() => undefined);
+    } finally {
+      this.#starting.delete(job.id);
+      this.#toEnd.delete(job.id);
+      if (!this.#isStopped) {
+        await rm(folder, { recursive: true, force: true }).catch(() => undefined);
+        void this.#tick();
+      }
+    }
+  }
+
+  /** What the end of its child means for a job. */
+  async #settle(job: JobRow, end: ChildEnd, handler: JobHandler): Promise<void> {
+    const isWanted = handler.endsByItself === true || !job.isCancelRequested;
+    if (!isWanted) return this.#end(job, new ApodixError('CANCELLED'));
+    if (end.type === 'done') {
+      const next = await handler.finish(job, end.result);
+      await job.update({ state: 'done', share: 1, secondsLeft: 0, leaseUntil: null });
+      this.#tell(job);
+      if (next) await this.add(next);
+    } else if (end.type === 'lost') {
+      const { id, kind, attempts } = job;
+      if (this.#setAside.delete(id)) job.set({ attempts: Math.max(0, attempts - 1) });
+      this.#options.log.warn({ job: id, kind, attempt: attempts }, 'A job was interrupted');
+      await job.update({ state: 'waiting', leaseUntil: null, stage: 'Interrupted, begins again' });
+      this.#tell(job);
+    } else {
+      const { code, detail, trace } = end;
+      if (trace)
+        this.#options.log.warn({ job: job.id, kind: job.kind, code, detail, trace }, 'A job failed');
+      await this.#end(
+        job,
+        new ApodixError(isFaultCode(code) ? code : 'UNEXPECTED', detail === undefined ? {} : { detail }),
+      );
+    }
+  }
+
+  async #runTask(job: JobRow, task: WorkerTask): Promise<ChildEnd> {
+    let savedAt = 0;
+    const { child, end } = runChild(task, {
+      onMalformed: (error) =>
+        this.#options.log.error({ err: error, job: job.id }, 'A job said something malformed'),
+      onProgress: ({ stage, share, secondsLeft }) => {
+        const isSameStage = job.stage === stage;
+        job.set({ stage, share, secondsLeft });
+        if (isSameStage && Date.now() - savedAt < SAVE_PROGRESS_MS) return;
+        savedAt = Date.now();
+        void job.save().catch(() => undefined);
+        this.#tell(job);
+      },
+    });
+    this.#children.set(job.id, { child, kind: job.kind });
+    if (this.#toEnd.delete(job.id))
+      endChild(child, this.#options.handlers[job.kind].endsByItself === true);
+    const renewal = setInterval(
+      () => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined),
+      LEASE_MS / 3,
+    );
+    try {
+      return await end;
+    } finally {
+      clearInterval(renewal);
+      this.#children.delete(job.id);
+    }
+  }
+
+  /** Ends a job with a fault, or puts it off where it has to be tried again. */
+  async #end(job: JobRow, fault: ApodixError): Promise<void> {
+    const postponeMs = (await this.#options.handlers[job.kind].postpone?.(job, fault)) ?? null;
+    if (postponeMs === null) return this.#fail(job, fault);
+    await job.update({
+      state: 'waiting',
+      attempts: 1,
+      leaseUntil: new Date(Date.now() + postponeMs),
+      stage: fault.message,
+    });
+    this.#tell(job);
+  }
+
+  async #fail(job: JobRow, fault: ApodixError): Promise<void> {
+    await this.#options.handlers[job.kind].fail(job, fault);
+    await job.update({
+      state: fault.code === 'CANCELLED' ? 'cancelled' : 'failed',
+      fault: fault.toJSON(),
+      leaseUntil: null,
+    });
+    this.#tell(job);
+  }
+
+  #tell(job: Job): void {
+    this.#options.live.tell(job.personId, { type: 'job', job: viewJob(job) });
+    if (job.state === 'running') return;
+    this.#options.live.tell(
+      job.personId,
+      job.assignmentId === null
+        ? { type: 'takes' }
+        : { type: 'work', assignmentId: job.assignmentId },
+    );
+  }
+}
+
+/** Takes a waiting job for this process; false where another has taken it in the meantime. */
+async function claim(job: JobRow): Promise<boolean> {
+  const [count] = await JobRow.update(
+    {
+      state: 'running',
+      owner: OWNER,
+      attempts: job.attempts + 1,
+      leaseUntil: new Date(Date.now() + LEASE_MS),
+      share: 0,
+    },
+    { where: { id: job.id, state: 'waiting' } },
+  );
+  if (count === 0) return false;
+  await job.reload();
+  return true;
+}

@@ -1,0 +1,50 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import { END_BY_ITSELF, WorkerMessage, type WorkerTask } from '../worker/messages.ts';
+
+/** How a child ended: by what it said last, or without a word. */
+export type ChildEnd = Exclude<WorkerMessage, { type: 'progress' }> | { readonly type: 'lost' };
+type Progress = Extract<WorkerMessage, { type: 'progress' }>;
+
+export interface ChildCallbacks {
+  readonly onProgress: (progress: Progress) => void;
+  readonly onMalformed: (error: Error) => void;
+}
+
+const isSource = import.meta.url.endsWith('.ts');
+const childPath = fileURLToPath(
+  new URL(isSource ? '../worker/job-child.ts' : '../worker/job-child.js', import.meta.url),
+);
+
+/** Runs a task in a process of its own. `end` never rejects: a child that could not be started is lost. */
+export function runChild(
+  task: WorkerTask,
+  callbacks: ChildCallbacks,
+): { readonly child: ChildProcess; readonly end: Promise<ChildEnd> } {
+  const child = fork(childPath, {
+    execArgv: isSource ? ['--import', 'tsx', '--conditions=source'] : [],
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
+  let said: ChildEnd = { type: 'lost' };
+  child.on('message', (raw) => {
+    const parsed = WorkerMessage.safeParse(raw);
+    if (!parsed.success) callbacks.onMalformed(parsed.error);
+    else if (parsed.data.type === 'progress') callbacks.onProgress(parsed.data);
+    else said = parsed.data;
+  });
+  const end = new Promise<ChildEnd>((resolve) => {
+    // Where no process could be started there is none that could exit.
+    child.once('error', () => (child.pid === undefined ? resolve(said) : child.kill('SIGKILL')));
+    child.once('exit', () => resolve(said));
+  });
+  child.send(task, (error) => {
+    if (error) child.kill('SIGKILL');
+  });
+  return { child, end };
+}
+
+/** Asks a child to end: by a word where it ends by itself, else by a signal. */
+export function endChild(child: ChildProcess, endsByItself: boolean): void {
+  if (endsByItself) child.send(END_BY_ITSELF, () => undefined);
+  else child.kill('SIGTERM');
+}

@@ -1,0 +1,130 @@
+import {
+  ApodixError,
+  cleanDisplayName,
+  EMPTY_SERIES,
+  findMissingStream,
+  isStillKind,
+  propose,
+  readCeilings,
+  type MediaFacts,
+} from '@apodix/core';
+import type { Sequelize, Transaction } from 'sequelize';
+import { RecipeRow, TakeRow, TakeUseRow } from '../data/models.ts';
+import { transact } from '../data/transact.ts';
+import { planSampleJob } from '../making/sample-job.ts';
+import { hashInput } from '../queue/hash-input.ts';
+import type { Job, JobHandler, NewJob } from '../queue/job-queue.ts';
+import type { BlobStore } from '../storage/blob-store.ts';
+import type { SeriesCache } from '../storage/series-cache.ts';
+import { findTake, requireWork, type Work } from '../work/load-work.ts';
+import { writeAudit } from '../work/write-audit.ts';
+import { InspectDone } from '../worker/messages.ts';
+import { hasChosen } from './take-uses.ts';
+
+export interface InspectContext {
+  readonly sequelize: Sequelize;
+  readonly blobs: BlobStore;
+  readonly series: SeriesCache;
+}
+
+/** The job that measures a take and proposes what to do to it. */
+export function describeInspectJob(take: TakeRow, assignmentId: string | null): NewJob {
+  return {
+    kind: 'inspect',
+    personId: take.personId,
+    takeId: take.id,
+    assignmentId,
+    input: {},
+    inputHash: hashInput({ takeId: take.id }),
+  };
+}
+
+const requireTake = async (job: Job): Promise<TakeRow> => {
+  const take = job.takeId ? await TakeRow.findByPk(job.takeId) : null;
+  if (!take) throw new ApodixError('CANCELLED');
+  return take;
+};
+
+/** null where the take came in for nothing yet. */
+const findWork = (job: Job): Promise<Work | null> =>
+  job.assignmentId === null ? Promise.resolve(null) : requireWork(job);
+
+export function buildInspectHandler({ sequelize, blobs, series }: InspectContext): JobHandler {
+  return {
+    prepare: async (job, folder) => ({
+      kind: 'inspect',
+      sourcePath: blobs.pathOf((await requireTake(job)).sha256),
+      folder,
+      mostLines: readCeilings((await findWork(job))?.limits ?? [], 'video').size.shortEdgePx ?? null,
+    }),
+    finish: async (job, rawResult) => {
+      const { facts, filmstrip, files } = InspectDone.parse(rawResult);
+      const take = await requireTake(job);
+      const work = await findWork(job);
+      const adopt = async (path: string | undefined) =>
+        path === undefined ? null : (await blobs.adopt(path)).sha256;
+      const adopted = {
+        proxySha256: await adopt(files.proxy),
+        stripSha256: await adopt(files.strip),
+        posterSha256: await adopt(files.poster),
+        intermediateSha256: await adopt(files.intermediate),
+        seriesSha256: await adopt(files.series),
+        evidenceSha256: await adopt(files.evidence),
+      };
+      const own = adopted.seriesSha256 ? await series.read(adopted.seriesSha256) : EMPTY_SERIES;
+      const proposal = propose(facts, own, work?.limits ?? []);
+      await transact(sequelize, async (transaction) => {
+        await take.update(
+          {
+            state: 'ready',
+            fault: null,
+            kind: facts.kind,
+            facts,
+            filmstrip,
+            ...adopted,
+            proposal: {
+              recipe: proposal.recipe,
+              startReason: proposal.range?.startReason ?? null,
+              finishReason: proposal.range?.finishReason ?? null,
+              remarks: [...proposal.remarks],
+            },
+          },
+          { transaction },
+        );
+        const { recipe } = proposal;
+        if ((await RecipeRow.count({ where: { takeId: take.id }, transaction })) === 0)
+          await RecipeRow.create(
+            { takeId: take.id, version: 1, recipe, createdAt: new Date() },
+            { transaction },
+          );
+        if (work) await serve(take, facts, work, transaction);
+      });
+      if (!work) return null;
+      const fresh = await requireWork(job);
+      const served = findTake(fresh, take.id);
+      return served && planSampleJob(served, fresh, series);
+    },
+    fail: async (job, fault) => {
+      const take = job.takeId ? await TakeRow.findByPk(job.takeId) : null;
+      await take?.update({ state: 'refused', fault: fault.toJSON() });
+    },
+  };
+}
+
+/** What a measured take is to the assignment that it was brought in for. */
+async function serve(take: TakeRow, facts: MediaFacts, work: Work, transaction: Transaction): Promise<void> {
+  const { person, assignment } = work;
+  const lack = findMissingStream(work.limits, facts);
+  const isChosen = !lack && (isStillKind(facts.kind) || !(await hasChosen(work, transaction)));
+  await TakeUseRow.update(
+    { isChosen, fault: lack ? new ApodixError(lack).toJSON() : null },
+    { where: { takeId: take.id, assignmentId: assignment.id }, transaction },
+  );
+  const name = cleanDisplayName(take.name, 40);
+  await writeAudit(
+    person.id,
+    assignment.id,
+    lack ? `Could not use ${name}` : `Brought in ${name}`,
+    transaction,
+  );
+}

@@ -1,0 +1,68 @@
+import type { MadeView, TakeView } from '@apodix/core';
+import type { MadeRow, TakeRow } from '../data/models.ts';
+import type { WorkTake } from './load-work.ts';
+
+/** Addresses of what there is to see of a take; null where it is not there. */
+export function buildTakeUrls(row: TakeRow) {
+  const url = (role: string, isThere: string | null | undefined) =>
+    isThere ? `/api/takes/${row.id}/files/${role}` : null;
+  return {
+    proxyUrl: url('proxy', row.proxySha256),
+    stripUrl: url('strip', row.stripSha256),
+    posterUrl: url('poster', row.posterSha256),
+    seriesUrl: url('series', row.seriesSha256),
+  };
+}
+
+/** How a take stands for an assignment: what serves another one may be of no use here. */
+export const stateOf = (
+  row: Pick<TakeRow, 'state'>,
+  use: { readonly fault?: unknown },
+): TakeRow['state'] => (use.fault && row.state === 'ready' ? 'refused' : row.state);
+
+export function viewTake({ row, use, recipe }: WorkTake, assignmentIds: readonly string[]): TakeView {
+  const { id, name, sizeBytes, kind, facts, proposal } = row;
+  return {
+    id,
+    name,
+    createdAt: row.createdAt.toISOString(),
+    sizeBytes,
+    state: stateOf(row, use),
+    assignmentIds: [...assignmentIds],
+    isChosen: use.isChosen,
+    kind,
+    facts,
+    filmstrip: row.filmstrip ?? null,
+    choice: use.choice ?? null,
+    fault: use.fault ?? row.fault,
+    recipe: recipe ? { version: recipe.version, recipe: recipe.recipe } : null,
+    proposal,
+    samples: use.samples ?? null,
+    ...buildTakeUrls(row),
+  };
+}
+
+export function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
+  const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison } = row;
+  return {
+    id,
+    takeId,
+    fileName,
+    sizeBytes,
+    sha256,
+    facts,
+    findings,
+    plan,
+    comparison: comparison ?? null,
+    moments: (row.moments ?? []).map(({ atUs, ssim }, index) => ({
+      atUs,
+      ssim,
+      sourceUrl: `/api/made/${id}/files/moment-${index}-source`,
+      madeUrl: `/api/made/${id}/files/moment-${index}-made`,
+    })),
+    isCurrent,
+    createdAt: row.createdAt.toISOString(),
+    fileUrl: `/api/made/${id}/files/file`,
+    posterUrl: row.posterSha256 ? `/api/made/${id}/files/poster` : null,
+  };
+}
