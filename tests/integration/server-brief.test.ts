@@ -87,9 +87,16 @@ describe('the brief', () => {
       limits: changed,
       instructions: 'My words.',
     });
-    expect([body.limits, body.instructions, body.isBriefChanged]).toEqual([changed, 'My words.', true]);
+    // What the course announced stays; what the student reads stands beside it, as a wish.
+    const isJoined = ({ limits }: AssignmentView) =>
+      limits.map(({ id, severity, kind }) => [id, severity, kind]);
+    const joined = [
+      ['l', 'must', 'file-size'],
+      ['own-l', 'should', 'file-size'],
+    ];
+    expect([isJoined(body), body.instructions, body.isBriefChanged]).toEqual([joined, 'My words.', true]);
     await apodix.crash();
-    expect((await call<AssignmentView>('GET', '/api/assignments/typed', 'ann')).body.limits).toEqual(changed);
+    expect(isJoined((await call<AssignmentView>('GET', '/api/assignments/typed', 'ann')).body)).toEqual(joined);
     const reset = await call<AssignmentView>('DELETE', '/api/assignments/typed/limits', 'ann');
     expect([reset.body.limits[0], reset.body.isBriefChanged]).toMatchObject([{ maxBytes: 5_000_000 }, false]);
   });
@@ -140,7 +147,7 @@ describe('Today and the calendar', () => {
   });
 
   it('offers due times as iCalendar at a secret address, and only there', async () => {
-    const { body } = await call<{ path: string }>('GET', '/api/calendar', 'ann');
+    const { body } = await call<{ path: string }>('POST', '/api/calendar', 'ann');
     const answer = await fetch(apodix.url + body.path);
     const text = await answer.text();
     expect(answer.headers.get('content-type')).toContain('text/calendar');
@@ -150,6 +157,13 @@ describe('Today and the calendar', () => {
     const stamp = (typed.dueAt ?? '').slice(0, 16).replace(/[-:]/g, '');
     expect(text).toContain(`DTSTART:${stamp}00Z`);
     expect((await fetch(`${apodix.url}/api/calendar/${'x'.repeat(32)}`)).status).toBe(404);
-    expect((await call<{ path: string }>('GET', '/api/calendar', 'ann')).body.path).toBe(body.path);
+    // It is told once: from then on only that there is one. A new one ends the old one.
+    const told = await call<{ madeAt: string }>('GET', '/api/calendar', 'ann');
+    expect([Object.keys(told.body), told.text.includes(body.path)]).toEqual([['madeAt'], false]);
+    const next = await call<{ path: string }>('POST', '/api/calendar', 'ann');
+    const status = async (path: string) => (await fetch(apodix.url + path)).status;
+    expect([await status(body.path), await status(next.body.path)]).toEqual([404, 200]);
+    await call('DELETE', '/api/calendar', 'ann');
+    expect(await status(next.body.path)).toBe(404);
   });
 });

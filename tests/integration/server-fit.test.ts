@@ -40,7 +40,7 @@ afterAll(async () => {
 
 const makeAgain = async (takeId: string) =>
   (await (
-    await fetch(`${apodix.url}/api/takes/${takeId}/make`, {
+    await fetch(`${apodix.url}/api/assignments/drawing/takes/${takeId}/make`, {
       method: 'POST',
       headers: { cookie: client.cookie },
     })

@@ -46,6 +46,22 @@ export const testPeople = PeopleFile.parse({
       role: 'student',
     },
     {
+      id: 'cat',
+      displayName: 'Cat Test',
+      firstName: 'Cat',
+      surname: 'Test',
+      candidateNumber: '3',
+      role: 'student',
+    },
+    {
+      id: 'fay',
+      displayName: 'Fay Family',
+      firstName: 'Fay',
+      surname: 'Family',
+      candidateNumber: null,
+      role: 'family',
+    },
+    {
       id: 'tess',
       displayName: 'Tess Teacher',
       firstName: 'Tess',
@@ -69,6 +85,8 @@ export const testPeople = PeopleFile.parse({
   enrolments: [
     { personId: 'ann', courseId: 'music', role: 'student' },
     { personId: 'bob', courseId: 'other', role: 'student' },
+    { personId: 'cat', courseId: 'music', role: 'student' },
+    { personId: 'fay', courseId: 'music', role: 'family' },
     { personId: 'tess', courseId: 'music', role: 'teacher' },
     { personId: 'tom', courseId: 'other', role: 'teacher' },
   ],

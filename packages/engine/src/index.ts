@@ -9,6 +9,7 @@ export { makeFromTake, type MadeFromTake, type MakeFromTakeInput } from './make/
 export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
+export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt/verify-receipt.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
 export { hashFile } from './process/hash-file.ts';
 export type { OnProgress, Progress } from './process/progress.ts';

@@ -159,6 +159,16 @@ const rows = {
     message: 'The course site does not answer, so it is not known yet whether it has everything.',
     next: 'Apodix asks again by itself until it knows.',
   },
+  BAD_RECEIPT: {
+    httpStatus: 422,
+    message: 'This is not a receipt of Apodix.',
+    next: 'Choose the JSON file that was saved as the receipt.',
+  },
+  BAD_KEY: {
+    httpStatus: 422,
+    message: 'This is not a public key.',
+    next: 'Save the school’s key from its page in Apodix and choose that file.',
+  },
   SITE_SILENT: {
     httpStatus: 502,
     message: 'The course site does not answer just now. Nothing has changed.',

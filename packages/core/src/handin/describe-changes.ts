@@ -29,8 +29,12 @@ const isEqual = (left: unknown, right: unknown) => writeCanonicalJson(left) === 
 /** What a teacher changed, as a student has to be told; empty where nothing that matters did. */
 export function describeChanges(before: AnnouncedWork, after: AnnouncedWork): AssignmentChange[] {
   const changes: AssignmentChange[] = [];
-  const tell = (what: string, from: string | null, to: string | null, as: AssignmentChange['as'] = 'words') =>
-    from === to ? 0 : changes.push({ what, before: from, after: to, as });
+  const tell = (
+    what: string,
+    from: string | null,
+    to: string | null,
+    as: AssignmentChange['as'] = 'words',
+  ) => (from === to ? 0 : changes.push({ what, before: from, after: to, as }));
   tell('Title', before.title, after.title);
   tell('Due', before.dueAt, after.dueAt, 'instant');
   const groups = new Set([...before.dueByGroup, ...after.dueByGroup].map((each) => each.group));
@@ -52,7 +56,12 @@ export function describeChanges(before: AnnouncedWork, after: AnnouncedWork): As
 
 function describeLimitChanges(before: Limits, after: Limits): AssignmentChange[] {
   const keyOf = (limit: Limit) =>
-    [limit.kind, limit.appliesTo, 'item' in limit ? limit.item : '', 'edge' in limit ? limit.edge : ''].join();
+    [
+      limit.kind,
+      limit.appliesTo,
+      'item' in limit ? limit.item : '',
+      'edge' in limit ? limit.edge : '',
+    ].join();
   const demandOf = (limit: Limit | undefined) =>
     limit
       ? `${describeLimit(limit).wanted || describeLimit(limit).label}${limit.severity === 'should' ? ' (wished)' : ''}`

@@ -37,6 +37,7 @@ describe('findMissing', () => {
   const full: ParcelState = {
     slots: [{ id: 'video', label: 'Performance video', item: 'video', min: 1, max: 1, alternative: null }],
     items: [item],
+    answers: [],
     text: { note: '', participants: '', isOwnWork: true },
     limits: [],
   };
@@ -66,6 +67,7 @@ describe('findMissing', () => {
 describe('judgeWork', () => {
   const nothing: WorkCounts = {
     wanted: 1,
+    answers: { wanted: 0, given: 0 },
     takes: 0,
     refusedTakes: 0,
     inspecting: 0,
@@ -89,6 +91,12 @@ describe('judgeWork', () => {
     ['handed-in', 'hand-in', { takes: 1, proven: 1, handIn: 'received' }],
     ['feedback-back', 'hand-in', { handIn: 'received', hasFeedback: true }],
     ['ready', 'hand-in', { takes: 1, proven: 1, handIn: 'not-handed-in' }],
+    ['handed-in', 'hand-in', { takes: 1, proven: 1, handIn: 'being-checked' }],
+    ['handed-in', 'hand-in', { handIn: 'by-hand' }],
+    ['ready', 'hand-in', { takes: 1, proven: 1, handIn: 'taken-back' }],
+    ['made', 'hand-in', { takes: 1, proven: 1, answers: { wanted: 1, given: 0 } }],
+    ['nothing-yet', 'hand-in', { wanted: 0, answers: { wanted: 2, given: 1 } }],
+    ['ready', 'hand-in', { wanted: 0, answers: { wanted: 2, given: 2 } }],
     ['ready', 'hand-in', { takes: 1, proven: 1, handIn: 'received', isNewerThanHandIn: true }],
   ])('%s, next %s', (state, nextStop, changes) =>
     expect(judgeWork({ ...nothing, ...changes })).toMatchObject({ state, nextStop }),

@@ -54,8 +54,9 @@ function hashDemand({ id: _id, words: _words, isChangedByPerson: _isChanged, ...
 }
 
 function findFreeId(id: string, taken: Set<string>): string {
-  let free = `own-${id}`.slice(0, 60);
-  for (let count = 2; taken.has(free); count += 1) free = `${`own-${id}`.slice(0, 56)}-${count}`;
+  const own = (id.startsWith('own-') ? id : `own-${id}`).slice(0, 56);
+  let free = own;
+  for (let count = 2; taken.has(free); count += 1) free = `${own}-${count}`;
   taken.add(free);
   return free;
 }

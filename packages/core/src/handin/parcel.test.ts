@@ -18,7 +18,7 @@ const item = (slotId: string, index: number, sizeBytes = 10) => ({
   everyMustMet: true,
 });
 const missing = (slots: Slot[], items: ReturnType<typeof item>[]) =>
-  findMissing({ slots, items, text, limits: [] });
+  findMissing({ slots, items, answers: [], text, limits: [] });
 
 describe('alternatives', () => {
   const slots = [slot('film', 1, 1, 'a', 'video'), slot('photos', 4, 4, 'b')];
@@ -36,6 +36,31 @@ describe('alternatives', () => {
     expect(missing(slots, [item('photos', 1)])).toEqual(['put in 3 more: photos']));
   it('what is wanted in any case is still wanted', () =>
     expect(missing([...slots, slot('score', 1, 1)], [item('film', 1)])).toEqual(['put in: score']));
+});
+
+describe('slots for words', () => {
+  const slots = [slot('why', 1, 1, null, 'text'), slot('where', 1, 1, null, 'link')];
+  const ask = (why: string, where: string) =>
+    findMissing({
+      slots,
+      items: [],
+      answers: [
+        { slotId: 'why', text: why },
+        { slotId: 'where', text: where },
+      ],
+      text,
+      limits: [],
+    });
+  it.each([
+    ['', '', ['write: why', 'put in the link: where']],
+    ['   ', 'not an address', ['write: why', 'give a whole web address: where']],
+    ['Because.', 'javascript:alert(1)', ['give a whole web address: where']],
+    ['Because.', 'https://pages.example/piece', []],
+  ])('%j and %j: %j', (why, where, left) => expect(ask(why, where)).toEqual(left));
+  it('a slot that may stay empty asks for nothing', () =>
+    expect(
+      findMissing({ slots: [slot('why', 0, 1, null, 'text')], items: [], answers: [], text, limits: [] }),
+    ).toEqual([]));
 });
 
 describe('judgeParcel', () => {

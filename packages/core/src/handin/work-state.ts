@@ -42,6 +42,12 @@ const HELD: Readonly<Partial<Record<HandInState, Words>>> & { readonly received:
   'by-hand': { situation: 'You gave it to your teacher by hand.', nextStep: 'See what you noted.' },
 };
 
+/** What is told of work that could be handed in: what became of it when it was, else the given words. */
+function describeReady({ handIn }: Pick<WorkCounts, 'handIn'>, words: string): string {
+  if (handIn === 'not-handed-in') return 'The hand-in did not go through.';
+  return handIn === 'taken-back' ? 'You took your hand-in back.' : words;
+}
+
 /** Where the work on an assignment stands, read from what is there; nothing of it is stored. */
 export function judgeWork(counts: WorkCounts): WorkSituation {
   if (counts.handIn === 'on-its-way')
@@ -65,11 +71,15 @@ export function judgeWork(counts: WorkCounts): WorkSituation {
   const isWritten = counts.answers.given >= counts.answers.wanted;
   if (counts.wanted === 0 && counts.answers.wanted > 0 && counts.takes === 0)
     return isWritten
-      ? { state: 'ready', situation: 'Everything is written.', nextStep: 'Hand it in.', nextStop: 'hand-in' }
+      ? {
+          state: 'ready',
+          situation: describeReady(counts, 'Everything is written. One press is left.'),
+          nextStep: 'Hand it in.',
+          nextStop: 'hand-in',
+        }
       : { state: 'nothing-yet', situation: 'Not written yet.', nextStep: 'Write it.', nextStop: 'hand-in' };
   const total = Math.max(1, counts.wanted);
   if (counts.proven >= total) {
-    const isFailed = counts.handIn === 'not-handed-in';
     if (!isWritten)
       return {
         state: 'made',
@@ -80,11 +90,7 @@ export function judgeWork(counts: WorkCounts): WorkSituation {
     if (counts.missing.length === 0)
       return {
         state: 'ready',
-        situation: isFailed
-          ? 'The hand-in did not go through.'
-          : counts.handIn === 'taken-back'
-            ? 'You took your hand-in back.'
-            : 'The file is made, and nothing falls short. One press is left.',
+        situation: describeReady(counts, 'The file is made, and nothing falls short. One press is left.'),
         nextStep: 'Hand it in.',
         nextStop: 'hand-in',
       };

@@ -17,6 +17,8 @@ import { setTimeout as wait } from 'node:timers/promises';
 export class ApiClient {
   readonly #url: string;
   #cookie = '';
+  /** For which assignment each take was brought in. */
+  readonly #served = new Map<string, string>();
 
   constructor(url: string) {
     this.#url = url;
@@ -69,6 +71,7 @@ export class ApiClient {
     } as RequestInit);
     if (sent.status !== 204) throw new Error(`${name} was not taken in: ${sent.status} ${await sent.text()}`);
     const takeId = location.pathname.split('.').at(-1) ?? '';
+    this.#served.set(takeId, assignmentId);
     for (;;) {
       const take = (await this.readAssignment(assignmentId)).takes.find((each) => each.id === takeId);
       if (take && take.state !== 'inspecting') return takeId;
@@ -83,15 +86,17 @@ export class ApiClient {
   }
 
   async choose(takeId: string): Promise<void> {
-    await this.#fetch('PATCH', `/api/takes/${takeId}`, { isChosen: true });
+    await this.#fetch('PATCH', this.#pathOf(takeId), { isChosen: true });
   }
 
   async readReceipt(id: string): Promise<Receipt> {
     return Receipt.parse(await (await this.#fetch('GET', `/api/receipts/${id}`)).json());
   }
 
-  async make(takeId: string): Promise<void> {
-    const { job } = MadeStarted.parse(await (await this.#fetch('POST', `/api/takes/${takeId}/make`)).json());
+  /** For the assignment that the take was brought in for, or another one that it serves. */
+  async make(takeId: string, assignmentId?: string): Promise<void> {
+    const path = `${this.#pathOf(takeId, assignmentId)}/make`;
+    const { job } = MadeStarted.parse(await (await this.#fetch('POST', path)).json());
     if (job) await this.#finish(job);
   }
 
@@ -103,6 +108,10 @@ export class ApiClient {
     await this.#finish(
       JobView.parse(await (await this.#fetch('POST', `/api/assignments/${assignmentId}/hand-in`)).json()),
     );
+  }
+
+  #pathOf(takeId: string, assignmentId = this.#served.get(takeId) ?? ''): string {
+    return `/api/assignments/${assignmentId}/takes/${takeId}`;
   }
 
   async #finish(started: JobView): Promise<void> {

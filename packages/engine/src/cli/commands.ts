@@ -27,6 +27,7 @@ import { parseArgs } from 'node:util';
 import { z } from 'zod';
 import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
 import { proveTake } from '../prove/prove-take.ts';
+import { verifyReceipt } from '../receipt/verify-receipt.ts';
 import { makeFromTake } from '../make/make-from-take.ts';
 import { isSameFile } from '../process/same-file.ts';
 import type { Progress } from '../process/progress.ts';
@@ -47,6 +48,7 @@ interface Options {
   readonly now?: string;
   readonly source?: string;
   readonly slot?: string;
+  readonly key?: string;
 }
 
 /**
@@ -54,10 +56,11 @@ interface Options {
  * `ApodixError`.
  */
 export async function runCommand(argv: readonly string[], signal: AbortSignal): Promise<CommandEnd> {
-  const { command, file, options } = parseCommandLine(argv);
+  const { command, file, more, options } = parseCommandLine(argv);
   if (command === 'help') return { answer: { usage }, exitCode: 0 };
   if (command === 'read-limits') return readLimitsCommand(file, options);
   await requireFile(file);
+  if (command === 'verify') return verifyCommand(file, more, options);
   await protectInputs([file, options.source, options.recipe, options.limits], options.report);
   if (command === 'inspect') return inspectCommand(file, signal);
   const limits = await readLimits(options);
@@ -69,11 +72,13 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
 
 /** Nothing falls short, but a person has to look at something. */
 const LEFT_TO_PERSON = 5;
-const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'read-limits'] as const;
+const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'verify', 'read-limits'] as const;
 
 function parseCommandLine(argv: readonly string[]): {
   command: (typeof COMMANDS)[number] | 'help';
   file: string;
+  /** Further files; only `verify` takes any. */
+  more: readonly string[];
   options: Options;
 } {
   let parsed;
@@ -90,6 +95,7 @@ function parseCommandLine(argv: readonly string[]): {
         now: { type: 'string' },
         source: { type: 'string' },
         slot: { type: 'string' },
+        key: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });
@@ -97,11 +103,12 @@ function parseCommandLine(argv: readonly string[]): {
     throw new UsageError(error instanceof Error ? error.message : String(error));
   }
   const [rawCommand, file, ...more] = parsed.positionals;
-  if (parsed.values.help || rawCommand === 'help') return { command: 'help', file: '', options: {} };
+  if (parsed.values.help || rawCommand === 'help') return { command: 'help', file: '', more, options: {} };
   const command = COMMANDS.find((name) => name === rawCommand);
   if (!command) throw new UsageError(rawCommand ? `There is no command "${rawCommand}".` : 'Which command?');
-  if (file === undefined || more.length > 0) throw new UsageError(`${command} takes one file.`);
-  return { command, file, options: parsed.values };
+  if (file === undefined || (more.length > 0 && command !== 'verify'))
+    throw new UsageError(`${command} takes one file.`);
+  return { command, file, more, options: parsed.values };
 }
 
 async function requireFile(file: string): Promise<void> {
@@ -110,6 +117,19 @@ async function requireFile(file: string): Promise<void> {
   await access(file, constants.R_OK).catch(() => {
     throw new UsageError(`"${file}" cannot be read.`);
   });
+}
+
+/** Holds a receipt against its signature, the school's key and files. */
+async function verifyCommand(file: string, more: readonly string[], options: Options): Promise<CommandEnd> {
+  for (const path of [...more, ...(options.key === undefined ? [] : [options.key])]) await requireFile(path);
+  const verified = await verifyReceipt(file, options.key ?? null, more);
+  const isWrong =
+    !verified.isGenuine ||
+    verified.isByKey === false ||
+    verified.files.some((each) => each.receiptName === null);
+  const leftToPerson = verified.isByKey === null ? ['Whose key it was signed with: give --key'] : [];
+  const exitCode = isWrong ? 1 : leftToPerson.length > 0 ? LEFT_TO_PERSON : 0;
+  return { answer: { isVerified: exitCode === 0, leftToPerson, ...verified }, exitCode };
 }
 
 /** A report never goes over a file that is read. */

@@ -72,9 +72,7 @@ export async function restoreOwnAssignment(assignment: AssignmentRow, services: 
 async function findOnlyHere(assignmentId: string, transaction: Transaction): Promise<string[]> {
   const here = (await TakeUseRow.findAll({ where: { assignmentId }, transaction })).map((use) => use.takeId);
   const uses = await TakeUseRow.findAll({ where: { takeId: here }, transaction });
-  const elsewhere = new Set(
-    uses.filter((use) => use.assignmentId !== assignmentId).map((use) => use.takeId),
-  );
+  const elsewhere = new Set(uses.filter((use) => use.assignmentId !== assignmentId).map((use) => use.takeId));
   return here.filter((takeId) => !elsewhere.has(takeId));
 }
 

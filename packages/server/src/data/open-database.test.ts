@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { Sequelize } from 'sequelize';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { importPeople } from './import-people.ts';
+import { importPeople } from '../accounts/import-people.ts';
 import { AssignmentRow, CourseRow, HandInRow, ParcelRow, PersonRow, TakeRow } from './models.ts';
 import { openDatabase } from './open-database.ts';
 import { transact } from './transact.ts';
@@ -84,7 +84,7 @@ describe('the database', () => {
       ParcelRow.create({
         personId: 'ann',
         assignmentId: 'none',
-        parcel: { text: { note: '', participants: '', isOwnWork: false }, items: [] },
+        parcel: { text: { note: '', participants: '', isOwnWork: false }, items: [], answers: [] },
       }),
     ).rejects.toThrow(/FOREIGN KEY/);
   });
@@ -102,7 +102,8 @@ describe('the database', () => {
   it('keeps hand-ins as they are: neither removed nor changed', async () => {
     await AssignmentRow.create(buildAssignment());
     const frozen = {
-      parcel: { text: { note: '', participants: '', isOwnWork: true }, items: [] },
+      parcel: { text: { note: '', participants: '', isOwnWork: true }, items: [], answers: [] },
+      answers: [],
       files: [],
     };
     const row = await HandInRow.create({
@@ -138,13 +139,11 @@ describe('the database', () => {
     await TakeRow.create({
       id: 't',
       personId: 'ann',
-      assignmentId: 'x',
       name: 'n',
       sha256: 's',
       sizeBytes: 1,
       state: 'inspecting',
       kind: null,
-      isChosen: false,
       isShaped: false,
       facts: null,
       proposal: null,

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { QueryTypes, Sequelize } from 'sequelize';
+import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
 import sqlite3 from 'sqlite3';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { bindTables } from './columns.ts';
@@ -70,14 +70,11 @@ async function migrate(dataFolder: string): Promise<void> {
       name,
       up: () =>
         sequelize.transaction(async (transaction) => {
+          const before = await countBroken(sequelize, transaction);
           for (const statement of statements) await sequelize.query(statement, { transaction });
           await convert?.(sequelize, transaction, dataFolder);
-          const broken = await sequelize.query('PRAGMA foreign_key_check', {
-            transaction,
-            type: QueryTypes.SELECT,
-          });
-          if (broken.length > 0)
-            throw new Error(`${name} would leave ${broken.length} rows that point to nothing.`);
+          const more = (await countBroken(sequelize, transaction)) - before;
+          if (more > 0) throw new Error(`${name} would leave ${more} rows that point to nothing.`);
         }),
     })),
     storage: new SequelizeStorage({ sequelize }),
@@ -88,4 +85,9 @@ async function migrate(dataFolder: string): Promise<void> {
   } finally {
     await sequelize.close();
   }
+}
+
+async function countBroken(sequelize: Sequelize, transaction: Transaction): Promise<number> {
+  const rows = await sequelize.query('PRAGMA foreign_key_check', { transaction, type: QueryTypes.SELECT });
+  return rows.length;
 }

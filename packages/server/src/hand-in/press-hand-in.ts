@@ -127,10 +127,7 @@ const hashContents = ({ parcel, files, answers }: FrozenParcel) =>
   });
 
 /** Checks the parcel once more and writes down exactly which bytes go out. */
-export async function freezeParcel(
-  work: Work,
-  services: Pick<Services, 'blobs'>,
-): Promise<FrozenParcel> {
+export async function freezeParcel(work: Work, services: Pick<Services, 'blobs'>): Promise<FrozenParcel> {
   const files: FrozenParcel['files'][number][] = [];
   for (const item of work.parcel.items) {
     const row = work.made.find((each) => each.id === item.madeId);

@@ -8,7 +8,10 @@ import type { Services } from '../services/services.ts';
  * So many requests a minute for each person who is signed in, wherever they sit: a whole school may share one
  * address. Who is not signed in is counted by address.
  */
-export function limitRequests({ sessions, settings }: Pick<Services, 'sessions' | 'settings'>): RequestHandler {
+export function limitRequests({
+  sessions,
+  settings,
+}: Pick<Services, 'sessions' | 'settings'>): RequestHandler {
   return rateLimit({
     windowMs: 60_000,
     limit: settings.APODIX_REQUESTS_PER_MINUTE,

@@ -1,10 +1,4 @@
-import {
-  ApodixError,
-  buildSafeFileName,
-  containerTable,
-  findSlotOf,
-  isEveryMustMet,
-} from '@apodix/core';
+import { ApodixError, buildSafeFileName, containerTable, findSlotOf, isEveryMustMet } from '@apodix/core';
 import { AssignmentRow, MadeRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
 import { requireNotHandedIn } from '../hand-in/require-not-handed-in.ts';
@@ -42,7 +36,8 @@ export const makingRoutes: Handlers<
     const { refusals } = result;
     const of = { takeId: take.row.id, assignmentId: work.assignment.id };
     if (!result.plan || refusals.length > 0) return { job: null, refusals };
-    if (await MadeRow.findOne({ where: { ...of, inputHash, removedAt: null } })) return { job: null, refusals };
+    if (await MadeRow.findOne({ where: { ...of, inputHash, removedAt: null } }))
+      return { job: null, refusals };
     const job = await services.jobs.add({
       ...of,
       kind: 'make',
@@ -119,6 +114,5 @@ export const makingRoutes: Handlers<
   },
 
   readJob: ({ granted }) => Promise.resolve(viewJob(need(granted.job))),
-  cancelJob: async ({ granted, services }) =>
-    viewJob(need(await services.jobs.cancel(need(granted.job).id))),
+  cancelJob: async ({ granted, services }) => viewJob(need(await services.jobs.cancel(need(granted.job).id))),
 };

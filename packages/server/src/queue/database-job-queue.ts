@@ -278,8 +278,7 @@ export class DatabaseJobQueue implements JobQueue {
       this.#tell(job);
     } else {
       const { code, detail, trace } = end;
-      if (trace)
-        this.#options.log.warn({ job: job.id, kind: job.kind, code, detail, trace }, 'A job failed');
+      if (trace) this.#options.log.warn({ job: job.id, kind: job.kind, code, detail, trace }, 'A job failed');
       await this.#end(
         job,
         new ApodixError(isFaultCode(code) ? code : 'UNEXPECTED', detail === undefined ? {} : { detail }),
@@ -302,8 +301,7 @@ export class DatabaseJobQueue implements JobQueue {
       },
     });
     this.#children.set(job.id, { child, kind: job.kind });
-    if (this.#toEnd.delete(job.id))
-      endChild(child, this.#options.handlers[job.kind].endsByItself === true);
+    if (this.#toEnd.delete(job.id)) endChild(child, this.#options.handlers[job.kind].endsByItself === true);
     const renewal = setInterval(
       () => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined),
       LEASE_MS / 3,
@@ -344,9 +342,7 @@ export class DatabaseJobQueue implements JobQueue {
     if (job.state === 'running') return;
     this.#options.live.tell(
       job.personId,
-      job.assignmentId === null
-        ? { type: 'takes' }
-        : { type: 'work', assignmentId: job.assignmentId },
+      job.assignmentId === null ? { type: 'takes' } : { type: 'work', assignmentId: job.assignmentId },
     );
   }
 }

@@ -4,32 +4,30 @@ import { join } from 'node:path';
 import type { Request, Response } from 'express';
 import type { Sequelize } from 'sequelize';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { importPeople } from '../data/import-people.ts';
+import { importPeople } from '../accounts/import-people.ts';
 import { SessionRow } from '../data/models.ts';
 import { openDatabase } from '../data/open-database.ts';
-import { endSession, findCaller, readSessionToken, startSession } from './session.ts';
+import { describeSessionStore } from '../test-support/describe-session-store.ts';
+import { DatabaseSessionStore } from './database-session-store.ts';
+import { findCaller } from './find-caller.ts';
+import { clearSessionCookie, readSessionToken, writeSessionCookie } from './session-cookie.ts';
 
 let folder = '';
 let sequelize: Sequelize;
+const buildPerson = (id: string) => ({
+  id,
+  displayName: id,
+  firstName: id,
+  surname: 'A',
+  candidateNumber: null,
+  role: 'student',
+});
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-session-'));
   sequelize = await openDatabase(folder);
   await writeFile(
     join(folder, 'people.json'),
-    JSON.stringify({
-      people: [
-        {
-          id: 'ann',
-          displayName: 'Ann',
-          firstName: 'Ann',
-          surname: 'A',
-          candidateNumber: null,
-          role: 'student',
-        },
-      ],
-      courses: [],
-      enrolments: [],
-    }),
+    JSON.stringify({ people: [buildPerson('ann'), buildPerson('bob')], courses: [], enrolments: [] }),
   );
   await importPeople(sequelize, join(folder, 'people.json'));
 });
@@ -38,46 +36,44 @@ afterEach(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
-/** A response that only remembers its cookie. */
-function buildJar(): { response: Response; cookie: () => string; options: () => Record<string, unknown> } {
-  let [kept, given]: [string, Record<string, unknown>] = ['', {}];
-  const response = {
-    cookie: (name: string, value: string, options: Record<string, unknown>) =>
-      ([kept, given] = [`${name}=${value}`, options]),
-    clearCookie: () => (kept = ''),
-  } as unknown as Response;
-  return { response, cookie: () => kept, options: () => given };
-}
-const requestWith = (cookie: string) => ({ headers: { cookie } }) as unknown as Request;
+describe('sessions in the database', () => {
+  describeSessionStore(() => new DatabaseSessionStore());
 
-describe('sessions', () => {
-  it('know their person until they are ended', async () => {
-    const jar = buildJar();
-    await startSession(jar.response, 'ann', 1);
-    const cookie = jar.cookie();
-    expect((await findCaller(requestWith(`theme=dark; ${cookie}`)))?.id).toBe('ann');
-    await endSession(requestWith(cookie), jar.response);
-    expect(await findCaller(requestWith(cookie))).toBeNull();
-  });
-
-  it('run out', async () => {
-    const jar = buildJar();
-    await startSession(jar.response, 'ann', 1);
-    await SessionRow.update({ expiresAt: new Date(Date.now() - 1000) }, { where: {} });
-    expect(await findCaller(requestWith(jar.cookie()))).toBeNull();
-  });
-
-  it('keep no token in the database, and give it to no script and no other site', async () => {
-    const jar = buildJar();
-    await startSession(jar.response, 'ann', 1);
+  it('keep no token in it', async () => {
+    const token = await new DatabaseSessionStore().start('ann', 1);
     const rows = await SessionRow.findAll();
-    const token = jar.cookie().split('=')[1] ?? '';
     expect(rows).toHaveLength(1);
     expect(JSON.stringify(rows)).not.toContain(token);
-    expect(jar.options()).toMatchObject({ httpOnly: true, sameSite: 'strict' });
   });
 
-  it('are not mixed up by other cookies', () => {
+  it('are found by the cookie among others', async () => {
+    const store = new DatabaseSessionStore();
+    const cookie = `theme=dark; apodix_session=${await store.start('ann', 1)}`;
+    expect((await findCaller(store, { headers: { cookie } }))?.id).toBe('ann');
+    expect(await findCaller(store, { headers: {} })).toBeNull();
+  });
+});
+
+describe('the session cookie', () => {
+  const write = (secure: boolean) => {
+    const given: Record<string, unknown>[] = [];
+    const response = {
+      cookie: (_name: string, _value: string, options: Record<string, unknown>) => given.push(options),
+      clearCookie: (_name: string, options: Record<string, unknown>) => given.push(options),
+    } as unknown as Response;
+    writeSessionCookie({ secure } as Request, response, 'token', 1);
+    clearSessionCookie({ secure } as Request, response);
+    return given;
+  };
+  it.each([true, false])(
+    'is given to no script and no other site; only over TLS where there is TLS: %s',
+    (secure) => {
+      for (const options of write(secure))
+        expect(options).toMatchObject({ httpOnly: true, sameSite: 'strict', path: '/', secure });
+    },
+  );
+
+  it('is not mixed up with other cookies', () => {
     const token = 'A'.repeat(43);
     expect(
       [

@@ -3,7 +3,8 @@ import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { isReceiptGenuine, SigningKey } from './signing-key.ts';
+import { isReceiptGenuine } from '@apodix/engine';
+import { SigningKey } from './signing-key.ts';
 
 let folder = '';
 beforeEach(async () => (folder = await mkdtemp(join(tmpdir(), 'apodix-key-'))));

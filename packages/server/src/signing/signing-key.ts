@@ -6,11 +6,13 @@ import {
   generateKeyPairSync,
   randomUUID,
   sign,
-  verify,
   type KeyObject,
 } from 'node:crypto';
 import { link, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+
+/** The public half, for anyone who checks receipts. */
+export const PUBLIC_KEY_FILE = 'receipt-key.pub.pem';
 
 /**
  * The Ed25519 key (RFC 8032) that receipts are signed with. It is made at the first start and stays in the
@@ -27,7 +29,9 @@ export class SigningKey {
   static async open(dataFolder: string): Promise<SigningKey> {
     const path = join(dataFolder, 'receipt-key.pem');
     const pem = (await readKey(path)) ?? (await writeKey(path));
-    return new SigningKey(createPrivateKey(pem));
+    const key = new SigningKey(createPrivateKey(pem));
+    await writeFile(join(dataFolder, PUBLIC_KEY_FILE), key.describePublicKey().pem);
+    return key;
   }
 
   /** What receipts are checked with; anyone may have it. */
@@ -72,27 +76,4 @@ async function writeKey(path: string): Promise<string> {
     await rm(fresh, { force: true });
   }
   return readFile(path, 'utf8');
-}
-
-/**
- * Whether a receipt is just as it was signed. Needs nothing but the receipt; compare its key with the
- * school's own.
- */
-export function isReceiptGenuine(receipt: Receipt): boolean {
-  const { signature, ...body } = receipt;
-  try {
-    const publicKey = createPublicKey({
-      key: Buffer.from(signature.publicKey, 'base64'),
-      type: 'spki',
-      format: 'der',
-    });
-    return verify(
-      null,
-      Buffer.from(writeCanonicalJson(body)),
-      publicKey,
-      Buffer.from(signature.value, 'base64'),
-    );
-  } catch {
-    return false;
-  }
 }

@@ -37,7 +37,9 @@ export const takesRoutes: Handlers<
     return {
       takes: takes.map((row): OwnTakeView => {
         const own = uses.filter((use) => use.takeId === row.id).map((use) => use.assignmentId);
-        const served = assignments.filter(({ id }) => own.includes(id)).map(({ id, title }) => ({ id, title }));
+        const served = assignments
+          .filter(({ id }) => own.includes(id))
+          .map(({ id, title }) => ({ id, title }));
         const { id, name, sizeBytes, state, kind, facts, fault } = row;
         return {
           id,
@@ -59,11 +61,7 @@ export const takesRoutes: Handlers<
   },
 
   useTake: async ({ granted, services }) => {
-    const [person, assignment, take] = [
-      need(granted.person),
-      need(granted.assignment),
-      need(granted.take),
-    ];
+    const [person, assignment, take] = [need(granted.person), need(granted.assignment), need(granted.take)];
     const work = await loadWork(person, assignment);
     await transact(services.sequelize, async (transaction) => {
       await useTake(take, work, transaction);
@@ -74,11 +72,7 @@ export const takesRoutes: Handlers<
   },
 
   leaveTake: async ({ granted, services }) => {
-    const [person, assignment, take] = [
-      need(granted.person),
-      need(granted.assignment),
-      need(granted.take),
-    ];
+    const [person, assignment, take] = [need(granted.person), need(granted.assignment), need(granted.take)];
     const use = need(granted.use);
     const where = { personId: person.id, assignmentId: assignment.id };
     const made = await MadeRow.findAll({ where: { ...where, takeId: take.id } });

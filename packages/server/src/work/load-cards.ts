@@ -52,7 +52,13 @@ const CARD_COLUMNS = [
 ] as const;
 
 type Take = Pick<TakeRow, 'id' | 'state' | 'kind' | 'isShaped' | 'posterSha256' | 'sha256'>;
-type Use = { takeId: string; assignmentId: string; isChosen: number | boolean; choice: string | null; fault: string | null };
+type Use = {
+  takeId: string;
+  assignmentId: string;
+  isChosen: number | boolean;
+  choice: string | null;
+  fault: string | null;
+};
 type Made = Pick<
   MadeRow,
   'id' | 'takeId' | 'assignmentId' | 'fileName' | 'sizeBytes' | 'inputHash' | 'createdAt'

@@ -58,9 +58,7 @@ export interface CardWork {
 }
 
 /** What is missing before the parcel can be handed in. */
-export function findMissingOf(
-  work: Pick<CardWork, 'assignment' | 'limits' | 'made' | 'parcel'>,
-): string[] {
+export function findMissingOf(work: Pick<CardWork, 'assignment' | 'limits' | 'made' | 'parcel'>): string[] {
   const items = work.parcel.items.flatMap((item) => {
     const row = work.made.find((each) => each.id === item.madeId);
     return row

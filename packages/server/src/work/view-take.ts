@@ -15,10 +15,8 @@ export function buildTakeUrls(row: TakeRow) {
 }
 
 /** How a take stands for an assignment: what serves another one may be of no use here. */
-export const stateOf = (
-  row: Pick<TakeRow, 'state'>,
-  use: { readonly fault?: unknown },
-): TakeRow['state'] => (use.fault && row.state === 'ready' ? 'refused' : row.state);
+export const stateOf = (row: Pick<TakeRow, 'state'>, use: { readonly fault?: unknown }): TakeRow['state'] =>
+  use.fault && row.state === 'ready' ? 'refused' : row.state;
 
 export function viewTake({ row, use, recipe }: WorkTake, assignmentIds: readonly string[]): TakeView {
   const { id, name, sizeBytes, kind, facts, proposal } = row;

@@ -1,4 +1,6 @@
-import * as chrono from 'chrono-node';
+import type { ParsedResult } from 'chrono-node';
+// English alone: all languages together are half of what every process of Apodix loads at its start.
+import { GB } from 'chrono-node/en';
 
 export interface DateMatch {
   /** `2026-11-27T16:00`, wall clock. */
@@ -13,7 +15,7 @@ const JOINING = /\b(?:due|deadline|by|before|on|until|till|no later than|not lat
 const NOT_A_DATE = /^(?:now|today|tonight|this (?:morning|term|year|week|month)|\d{1,3}|second|seconds?|(?:a|an|one|two|\d+(?:\.\d+)?) (?:second|minute|hour)s?|may|sun|sat|mar|march)$/i;
 
 /** "9 am on the 4th": a time of day that stands by itself just before or after a day. */
-function findTimeBeside(results: readonly chrono.ParsedResult[], index: number, sentence: string): string | null {
+function findTimeBeside(results: readonly ParsedResult[], index: number, sentence: string): string | null {
   const day = results[index];
   if (!day || day.start.isCertain('hour')) return null;
   for (const other of [results[index - 1], results[index + 1]]) {
@@ -43,7 +45,7 @@ export function readDates(cleaned: string, now: string): DateMatch[] {
     const isOfDue = DUE.test(sentence) || (/\b(?:deadline|due|hand in|closing)\b/.test(last) && /\b(?:now|moved|changed|instead|new|it is|it's)\b/.test(sentence));
     last = sentence;
     if (sentence.length > 600 || (!isOfDue && !/\b(?:by|no later than) /.test(sentence))) continue;
-    const results = chrono.en.GB.parse(sentence, { instant: reference, timezone: 0 }, { forwardDate: true });
+    const results = GB.parse(sentence, { instant: reference, timezone: 0 }, { forwardDate: true });
     for (const [index, result] of results.entries()) {
       const before = sentence.slice(0, result.index);
       const isDated = result.start.isCertain('day') || result.start.isCertain('weekday') || (result.start.isCertain('hour') && /tomorrow|tonight|today/.test(result.text));

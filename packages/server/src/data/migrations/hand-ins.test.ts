@@ -1,9 +1,10 @@
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Sequelize } from 'sequelize';
+import type { Sequelize } from 'sequelize';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { FeedbackRow, HandInRow, JobRow, ReceiptRow } from '../models.ts';
+import { buildOldDatabase, insertWork, oldInstant as at } from '../../test-support/old-database.ts';
 import { openDatabase } from '../open-database.ts';
 import { firstTables } from './001-first-tables.ts';
 import { briefs } from './002-briefs.ts';
@@ -13,32 +14,12 @@ import { model } from './005-model.ts';
 
 let folder = '';
 let sequelize: Sequelize | null = null;
-const at = (minute: number) => `2026-11-20 10:${String(minute).padStart(2, '0')}:00.000 +00:00`;
 
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-migrate-'));
-  const old = new Sequelize({ dialect: 'sqlite', storage: join(folder, 'apodix.sqlite'), logging: false });
-  await old.query('CREATE TABLE SequelizeMeta (name VARCHAR(255) PRIMARY KEY)');
-  for (const { name, statements, convert } of [firstTables, briefs, intermediates, fit, model]) {
-    await old.transaction(async (transaction) => {
-      for (const statement of statements) await old.query(statement, { transaction });
-      await convert?.(old, transaction, folder);
-    });
-    await old.query('INSERT INTO SequelizeMeta VALUES (?)', { replacements: [name] });
-  }
-  const insert = (table: string, row: Record<string, unknown>) =>
-    old.query(
-      `INSERT INTO ${table} (${Object.keys(row).join()}) VALUES (${Object.keys(row)
-        .map(() => '?')
-        .join()})`,
-      { replacements: Object.values(row) },
-    );
-  await insert('people', { id: 'ann', displayName: 'Ann', firstName: 'Ann', surname: 'T', role: 'student' });
-  await insert('courses', { id: 'music', title: 'Music', subject: 'music' });
-  const assignment = { courseId: 'music', title: 'Solo', instructions: '', isLateAllowed: 1, setAt: at(0) };
-  const lists = { limits: '[]', slots: '[]', materials: '[]', rubric: '[]', dueByGroup: '[]' };
-  for (const id of ['solo', 'duet'])
-    await insert('assignments', { id, kind: 'course', ...assignment, ...lists });
+  const old = await buildOldDatabase(folder, [firstTables, briefs, intermediates, fit, model]);
+  const { insert } = old;
+  await insertWork(old, ['solo', 'duet']);
   const frozen = JSON.stringify({
     parcel: { text: { note: '', participants: '', isOwnWork: true }, items: [] },
     files: [],

@@ -2,9 +2,9 @@ import { readTakeSeries } from '@apodix/core';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Sequelize } from 'sequelize';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { DiskBlobStore } from '../../blobs/disk-blob-store.ts';
+import { DiskBlobStore } from '../../storage/disk-blob-store.ts';
+import { buildOldDatabase, insertWork, oldInstant } from '../../test-support/old-database.ts';
 import { MadeRow, RecipeRow, TakeRow } from '../models.ts';
 import { openDatabase } from '../open-database.ts';
 import { firstTables } from './001-first-tables.ts';
@@ -28,24 +28,10 @@ let first: FirstForms;
 beforeEach(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-migrate-'));
   first = JSON.parse(await readFile(new URL('./first-forms.json', import.meta.url), 'utf8')) as FirstForms;
-  const old = new Sequelize({ dialect: 'sqlite', storage: join(folder, 'apodix.sqlite'), logging: false });
-  await old.query('CREATE TABLE SequelizeMeta (name VARCHAR(255) PRIMARY KEY)');
-  for (const { name, statements, convert } of [firstTables, briefs, intermediates, fit]) {
-    await old.transaction(async (transaction) => {
-      for (const statement of statements) await old.query(statement, { transaction });
-      await convert?.(old, transaction, folder);
-    });
-    await old.query('INSERT INTO SequelizeMeta VALUES (?)', { replacements: [name] });
-  }
-  const now = '2026-11-20 10:00:00.000 +00:00';
-  const insert = (table: string, row: Record<string, unknown>) =>
-    old.query(
-      `INSERT INTO ${table} (${Object.keys(row).join()}) VALUES (${Object.keys(row)
-        .map(() => '?')
-        .join()})`,
-      { replacements: Object.values(row) },
-    );
-  await old.query('PRAGMA foreign_keys = OFF');
+  const old = await buildOldDatabase(folder, [firstTables, briefs, intermediates, fit]);
+  const { insert } = old;
+  await insertWork(old, ['x']);
+  const now = oldInstant(0);
   await insert('takes', {
     id: 't',
     personId: 'ann',
