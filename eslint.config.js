@@ -20,7 +20,7 @@ export default tseslint.config(
   },
   { files: ['packages/web/**'], languageOptions: { globals: globals.browser } },
   {
-    files: ['**/*.mjs', 'scripts/**', '.dependency-cruiser.cjs', 'bench/**', 'tests/**'],
+    files: ['**/*.mjs', 'scripts/**', '.dependency-cruiser*.cjs', 'bench/**', 'tests/**'],
     languageOptions: { globals: globals.node },
   },
   {
@@ -60,7 +60,7 @@ export default tseslint.config(
   },
   // Pages and routes become parts of their features one after another; until then these are longer.
   {
-    files: ['packages/web/src/pages/**/*.vue', 'packages/server/src/http/handlers.ts'],
+    files: ['packages/web/src/pages/**/*.vue'],
     rules: { 'max-lines': ['error', { max: 760, skipBlankLines: true, skipComments: true }] },
   },
   {

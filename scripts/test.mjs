@@ -26,6 +26,16 @@ const checks = [
       'bench',
     ],
   ],
+  [
+    'Imports between folders',
+    [
+      'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+      '--metrics',
+      '--config',
+      '.dependency-cruiser-folders.cjs',
+      'packages',
+    ],
+  ],
   ['Types', ['node_modules/typescript/bin/tsc', '-p', 'tsconfig.json', '--noEmit']],
   [
     'Types of the pages',

@@ -3,7 +3,7 @@ import exifr from 'exifr';
 import { readFile } from 'node:fs/promises';
 import { PDFDict, PDFName, PDFRawStream, type PDFDocument } from 'pdf-lib';
 import type { z } from 'zod';
-import type { PhotoInspected } from '../photo/photo-request.ts';
+import type { PhotoInspected } from '../still/photo-request.ts';
 import { listPictures, openPdf, type PdfPicture } from './open-pdf.ts';
 import { drawPagesSmall } from './rasterize-pdf.ts';
 

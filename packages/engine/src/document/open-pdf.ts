@@ -11,7 +11,7 @@ import {
 } from 'pdf-lib';
 import { inflateSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
-import { buildPngChunk, PNG_SIGNATURE } from '../photo/png-chunks.ts';
+import { buildPngChunk, PNG_SIGNATURE } from '../still/png-chunks.ts';
 import { countJpegComponents, stripJpeg } from './jpeg-segments.ts';
 
 const MOST_PAGES = 300;

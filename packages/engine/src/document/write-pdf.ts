@@ -15,8 +15,8 @@ import {
   pushGraphicsState,
 } from 'pdf-lib';
 import sharp from 'sharp';
-import { findQuality } from '../photo/find-quality.ts';
-import type { PhotoRendered, PhotoRequest } from '../photo/photo-request.ts';
+import { findQuality } from '../still/find-quality.ts';
+import type { PhotoRendered, PhotoRequest } from '../still/photo-request.ts';
 import { stripJpeg } from './jpeg-segments.ts';
 import { listPictures, openPdf, openPicture, type PdfPicture } from './open-pdf.ts';
 

@@ -20,7 +20,7 @@ import { open, rename, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { planWitnessComparison, readLikeness, summarizeLikeness } from '../likeness/compare-witnesses.ts';
 import { extractMoments, type Moment } from '../likeness/extract-moments.ts';
-import { PhotoRendered } from '../photo/photo-request.ts';
+import { PhotoRendered } from '../still/photo-request.ts';
 import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';

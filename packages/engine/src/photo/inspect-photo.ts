@@ -5,7 +5,7 @@ import sharp, { type Sharp } from 'sharp';
 import type { z } from 'zod';
 import { normaliseCaptureTime } from '../process/capture-time.ts';
 import { findHeifProfile, MOST_PIXELS, openPhoto } from './open-photo.ts';
-import type { PhotoInspected } from './photo-request.ts';
+import type { PhotoInspected } from '../still/photo-request.ts';
 
 /** Longer edge of the small picture that a proof rests on. */
 const SMALL_EDGE = 96;

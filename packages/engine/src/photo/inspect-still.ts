@@ -2,7 +2,7 @@ import { EMPTY_EVIDENCE, isStillKind, type Evidence, type MediaFacts } from '@ap
 import type { EvidenceSizes } from '../inspect/probes/picture-evidence.ts';
 import { hashFile } from '../process/hash-file.ts';
 import { settleAll } from '../process/settle-all.ts';
-import { PhotoInspected } from './photo-request.ts';
+import { PhotoInspected } from '../still/photo-request.ts';
 import { runPhotoChild } from './run-photo-child.ts';
 
 /** The facts of a photograph or a document, with a small picture of it, or of each of its pages. */

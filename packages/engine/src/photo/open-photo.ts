@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 import { readFile } from 'node:fs/promises';
 import { deflateSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
-import { buildPngChunk } from './png-chunks.ts';
+import { buildPngChunk } from '../still/png-chunks.ts';
 
 /** Pictures that unpack to more points than this are refused before they are unpacked. */
 export const MOST_PIXELS = 200_000_000;

@@ -2,7 +2,7 @@ import { text } from 'node:stream/consumers';
 import sharp from 'sharp';
 import { inspectPhoto } from './inspect-photo.ts';
 import { explainPhotoError } from './open-photo.ts';
-import { PhotoRequest } from './photo-request.ts';
+import { PhotoRequest } from '../still/photo-request.ts';
 import { renderPhoto, renderPreviews } from './render-photo.ts';
 
 /** One photograph task in a process of its own: request on stdin, answer on stdout, both JSON. */

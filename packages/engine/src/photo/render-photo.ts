@@ -1,8 +1,8 @@
 import { stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
-import { findQuality, type FoundQuality } from './find-quality.ts';
+import { findQuality, type FoundQuality } from '../still/find-quality.ts';
 import { openPhoto } from './open-photo.ts';
-import type { PhotoRendered, PhotoRequest } from './photo-request.ts';
+import type { PhotoRendered, PhotoRequest } from '../still/photo-request.ts';
 
 type RenderRequest = Extract<PhotoRequest, { task: 'render' }>;
 

@@ -2,7 +2,7 @@ import { ApodixError, isFaultCode } from '@apodix/core';
 import { execa } from 'execa';
 import { fileURLToPath } from 'node:url';
 import { guardCommand } from '../process/run-tool.ts';
-import { PhotoAnswer, type PhotoRequest } from './photo-request.ts';
+import { PhotoAnswer, type PhotoRequest } from '../still/photo-request.ts';
 
 const isSource = import.meta.url.endsWith('.ts');
 const childPath = fileURLToPath(new URL(isSource ? './photo-child.ts' : './photo-child.js', import.meta.url));

@@ -23,10 +23,10 @@ const MEDIA_TYPES: Readonly<Record<string, string>> = {
   readApi: 'application/json',
 };
 
-const describeSchema = (schema: z.ZodType, io: 'input' | 'output') => {
-  const { $schema: _dialect, ...body } = z.toJSONSchema(schema, { io, unrepresentable: 'any' });
-  return body;
-};
+function describeSchema(schema: z.ZodType, io: 'input' | 'output'): object {
+  // The dialect is that of the whole document.
+  return { ...z.toJSONSchema(schema, { io, unrepresentable: 'any' }), $schema: undefined };
+}
 
 let built: object | null = null;
 

@@ -1,5 +1,4 @@
 import { ApodixError, isFaultCode, type JobKind } from '@apodix/core';
-import type { ChildProcess } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -12,7 +11,7 @@ import type { WorkerTask } from '../worker/messages.ts';
 import { isOwnerAlive, nameWorkFolder, OWNER, readFolderOwner } from './job-owner.ts';
 import { viewJob, type Job, type JobHandler, type JobQueue, type NewJob } from './job-queue.ts';
 import { buildLanes, findLane, type Lane } from './lanes.ts';
-import { endChild, runChild, type ChildEnd } from './run-child.ts';
+import { runChild, type ChildEnd, type RunChild, type RunningChild } from './run-child.ts';
 
 export interface DatabaseJobQueueOptions {
   readonly handlers: Readonly<Record<JobKind, JobHandler>>;
@@ -21,6 +20,8 @@ export interface DatabaseJobQueueOptions {
   readonly concurrency: number;
   readonly log: Logger;
   readonly sequelize: Sequelize;
+  /** How a task is run; in a process of its own where nothing is said. */
+  readonly runChild?: RunChild;
 }
 
 const MAX_ATTEMPTS = 3;
@@ -39,7 +40,7 @@ const OPEN = ['waiting', 'running'];
 export class DatabaseJobQueue implements JobQueue {
   readonly #options: DatabaseJobQueueOptions;
   readonly #lanes: readonly Lane[];
-  readonly #children = new Map<string, { readonly child: ChildProcess; readonly kind: JobKind }>();
+  readonly #children = new Map<string, { readonly child: RunningChild; readonly kind: JobKind }>();
   readonly #starting = new Map<string, JobKind>();
   /** Jobs that were cancelled before their child was there to be told. */
   readonly #toEnd = new Set<string>();
@@ -70,10 +71,9 @@ export class DatabaseJobQueue implements JobQueue {
     this.#isStopped = true;
     if (this.#timer) clearInterval(this.#timer);
     const children = [...this.#children.values()].map(({ child }) => child);
-    const ends = children.map((child) => new Promise<void>((resolve) => child.once('exit', () => resolve())));
     for (const child of children) child.kill('SIGTERM');
     const giveUp = setTimeout(() => children.forEach((child) => child.kill('SIGKILL')), GIVE_UP_MS);
-    await Promise.all(ends);
+    await Promise.all(children.map((child) => child.end));
     clearTimeout(giveUp);
   }
 
@@ -124,7 +124,7 @@ export class DatabaseJobQueue implements JobQueue {
     else if (OPEN.includes(job.state)) {
       await job.update({ isCancelRequested: true, ...(job.state === 'waiting' ? { leaseUntil: null } : {}) });
       const running = this.#children.get(job.id);
-      if (running) endChild(running.child, endsByItself);
+      if (running) this.#endChild(running.child, job.kind);
       else if (this.#starting.has(job.id)) this.#toEnd.add(job.id);
       void this.#tick();
     }
@@ -170,6 +170,11 @@ export class DatabaseJobQueue implements JobQueue {
       this.#setAside.add(id);
       running.child.kill('SIGKILL');
     }
+  }
+
+  #endChild(child: RunningChild, kind: JobKind): void {
+    if (this.#options.handlers[kind].endsByItself) child.ask();
+    else child.kill('SIGTERM');
   }
 
   async #tick(): Promise<void> {
@@ -288,7 +293,7 @@ export class DatabaseJobQueue implements JobQueue {
 
   async #runTask(job: JobRow, task: WorkerTask): Promise<ChildEnd> {
     let savedAt = 0;
-    const { child, end } = runChild(task, {
+    const child = (this.#options.runChild ?? runChild)(task, {
       onMalformed: (error) =>
         this.#options.log.error({ err: error, job: job.id }, 'A job said something malformed'),
       onProgress: ({ stage, share, secondsLeft }) => {
@@ -301,13 +306,13 @@ export class DatabaseJobQueue implements JobQueue {
       },
     });
     this.#children.set(job.id, { child, kind: job.kind });
-    if (this.#toEnd.delete(job.id)) endChild(child, this.#options.handlers[job.kind].endsByItself === true);
+    if (this.#toEnd.delete(job.id)) this.#endChild(child, job.kind);
     const renewal = setInterval(
       () => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined),
       LEASE_MS / 3,
     );
     try {
-      return await end;
+      return await child.end;
     } finally {
       clearInterval(renewal);
       this.#children.delete(job.id);

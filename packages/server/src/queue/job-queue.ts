@@ -56,7 +56,7 @@ export interface JobQueue {
   stop(): Promise<void>;
   /** Adds a job, or gives the one that is already waiting or running for the same input. */
   add(job: NewJob): Promise<Job>;
-  /** The same within a transaction of the caller's; once that has ended, `begin` is called where it is new. */
+  /** The same within a transaction of the caller's; once that has ended, a new one is to be begun. */
   enlist(job: NewJob, transaction: Transaction): Promise<{ job: Job; isNew: boolean }>;
   begin(job: Job): void;
   /** Asks a job to end; one that has ended stays as it is. null where there is none. */

@@ -1,4 +1,4 @@
-import { fork, type ChildProcess } from 'node:child_process';
+import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { END_BY_ITSELF, WorkerMessage, type WorkerTask } from '../worker/messages.ts';
 
@@ -11,16 +11,23 @@ export interface ChildCallbacks {
   readonly onMalformed: (error: Error) => void;
 }
 
+/** A task under way in a process of its own. */
+export interface RunningChild {
+  /** Never rejects: a child that could not be started is lost. */
+  readonly end: Promise<ChildEnd>;
+  kill(signal: 'SIGTERM' | 'SIGKILL'): void;
+  /** Asks it to end by itself, in its own time. */
+  ask(): void;
+}
+
+export type RunChild = (task: WorkerTask, callbacks: ChildCallbacks) => RunningChild;
+
 const isSource = import.meta.url.endsWith('.ts');
 const childPath = fileURLToPath(
   new URL(isSource ? '../worker/job-child.ts' : '../worker/job-child.js', import.meta.url),
 );
 
-/** Runs a task in a process of its own. `end` never rejects: a child that could not be started is lost. */
-export function runChild(
-  task: WorkerTask,
-  callbacks: ChildCallbacks,
-): { readonly child: ChildProcess; readonly end: Promise<ChildEnd> } {
+export const runChild: RunChild = (task, callbacks) => {
   const child = fork(childPath, {
     execArgv: isSource ? ['--import', 'tsx', '--conditions=source'] : [],
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
@@ -40,11 +47,9 @@ export function runChild(
   child.send(task, (error) => {
     if (error) child.kill('SIGKILL');
   });
-  return { child, end };
-}
-
-/** Asks a child to end: by a word where it ends by itself, else by a signal. */
-export function endChild(child: ChildProcess, endsByItself: boolean): void {
-  if (endsByItself) child.send(END_BY_ITSELF, () => undefined);
-  else child.kill('SIGTERM');
-}
+  return {
+    end,
+    kill: (signal) => void child.kill(signal),
+    ask: () => void child.send(END_BY_ITSELF, () => undefined),
+  };
+};

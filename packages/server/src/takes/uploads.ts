@@ -201,7 +201,6 @@ export function createUploads(services: Services): Uploads {
     } catch (error) {
       const fault = error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error });
       if (fault.code === 'UNEXPECTED') services.log.error({ err: error }, 'An upload failed');
-      // eslint-disable-next-line @typescript-eslint/only-throw-error
       throw { status_code: faultCatalogue[fault.code].httpStatus, body: JSON.stringify(fault.toJSON()) };
     }
   }

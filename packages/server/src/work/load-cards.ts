@@ -146,7 +146,7 @@ type Rows = Awaited<ReturnType<typeof readRows>>;
 function readNewestRecipes(personId: string): Promise<NewestRecipe[]> {
   const sequelize = MadeRow.sequelize;
   if (!sequelize) throw new TypeError('The tables are not bound.');
-  // In SQLite the other columns of a row with MAX are those of that row (sqlite.org/lang_select, bare columns).
+  // In SQLite other columns beside MAX are those of its row (sqlite.org/lang_select, bare columns).
   return sequelize.query<NewestRecipe>(
     `SELECT takeId, MAX(version) AS version, recipe FROM recipes
      WHERE takeId IN (SELECT takeId FROM made_files WHERE personId = :personId) GROUP BY takeId`,

@@ -1,0 +1,70 @@
+import { pino } from 'pino';
+import request from 'supertest';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Services } from '../services/services.ts';
+import { ServerSettings } from '../services/settings.ts';
+import { DatabaseSessionStore } from '../sessions/database-session-store.ts';
+import { openTestDatabase, type TestDatabase } from '../test-support/open-test-database.ts';
+import { createApp } from './app.ts';
+
+let test: TestDatabase;
+beforeEach(async () => {
+  test = await openTestDatabase();
+});
+afterEach(() => test.close());
+
+const sessions = new DatabaseSessionStore();
+function open(settings: Record<string, string>) {
+  const services = {
+    settings: ServerSettings.parse(settings),
+    sequelize: test.sequelize,
+    sessions,
+    log: pino({ level: 'silent' }),
+  } as unknown as Services;
+  return createApp(services, {
+    handle: (_request, response) => void response.status(201).end(),
+    recover: () => Promise.resolve(),
+    removeExpired: () => Promise.resolve(0),
+  });
+}
+const cookieOf = async (personId: string) => `apodix_session=${await sessions.start(personId, 1)}`;
+
+describe('so many requests a minute', () => {
+  it('are a person’s own: those of others at the same address go on, uploads count too', async () => {
+    const app = open({ APODIX_REQUESTS_PER_MINUTE: '4' });
+    const [ann, bob] = [await cookieOf('ann'), await cookieOf('bob')];
+    const readAs = (cookie: string) => request(app).get('/api/session').set('cookie', cookie);
+    const uploadAs = (cookie: string) => request(app).post('/api/uploads').set('cookie', cookie);
+    for (let count = 0; count < 2; count += 1) {
+      expect((await readAs(ann)).status).toBe(200);
+      expect((await uploadAs(ann)).status).toBe(201);
+    }
+    for (const answer of [await readAs(ann), await uploadAs(ann)])
+      expect([answer.status, (answer.body as { code: string }).code]).toEqual([429, 'TOO_MANY_REQUESTS']);
+    expect([(await readAs(bob)).status, (await uploadAs(bob)).status]).toEqual([200, 201]);
+  });
+
+  it('of those who are not signed in are counted by address, whatever cookie they make up', async () => {
+    const app = open({ APODIX_REQUESTS_PER_MINUTE: '3' });
+    const statuses: number[] = [];
+    for (let count = 0; count < 4; count += 1) {
+      const cookie = `apodix_session=${String(count).repeat(43)}`;
+      statuses.push((await request(app).get('/api/session').set('cookie', cookie)).status);
+    }
+    expect(statuses).toEqual([200, 200, 200, 429]);
+  });
+});
+
+describe('behind a proxy', () => {
+  const signIn = (settings: Record<string, string>) =>
+    request(open(settings))
+      .post('/api/session')
+      .set({ 'x-forwarded-proto': 'https', 'x-forwarded-for': '192.0.2.7' })
+      .send({ personId: 'ann' });
+
+  it('that is trusted and ends TLS, cookies are Secure', async () =>
+    expect((await signIn({ APODIX_TRUSTED_PROXIES: '1' })).headers['set-cookie']?.[0]).toMatch(/; Secure/));
+
+  it('that is not trusted, nobody’s word on it is taken', async () =>
+    expect((await signIn({})).headers['set-cookie']?.[0]).not.toMatch(/; Secure/));
+});

@@ -1,0 +1,200 @@
+import { ApodixError, type JobKind } from '@apodix/core';
+import type { Sequelize } from 'sequelize';
+import { expect, it } from 'vitest';
+import { transact } from '../data/transact.ts';
+import type { Job, JobHandler, JobQueue, NewJob } from '../queue/job-queue.ts';
+import type { ChildEnd, RunChild } from '../queue/run-child.ts';
+
+/** Tasks under way, to be ended as the test wants. */
+export interface ControlledRuns {
+  readonly runChild: RunChild;
+  /** Ids of the jobs whose task is under way, in the order in which they began. */
+  listRunning(): string[];
+  end(jobId: string, end: ChildEnd): void;
+  /** What each task was asked for: signals, or `ask`. */
+  readonly asked: string[];
+}
+
+export function controlRuns(): ControlledRuns {
+  const running = new Map<string, (end: ChildEnd) => void>();
+  const asked: string[] = [];
+  return {
+    asked,
+    listRunning: () => [...running.keys()],
+    end: (jobId, end) => running.get(jobId)?.(end),
+    runChild: (task) => {
+      const id = (task as unknown as { jobId: string }).jobId;
+      let resolve: (end: ChildEnd) => void = () => undefined;
+      const end = new Promise<ChildEnd>((done) => (resolve = done)).finally(() => running.delete(id));
+      running.set(id, resolve);
+      return {
+        end,
+        kill: (signal) => {
+          asked.push(signal);
+          resolve({ type: 'lost' });
+        },
+        ask: () => void asked.push('ask'),
+      };
+    },
+  };
+}
+
+export interface QueueUnderTest {
+  readonly queue: JobQueue;
+  readonly runs: ControlledRuns;
+  readonly sequelize: Sequelize;
+  /** What handlers were told: `finish ID` or `fail CODE ID`. */
+  readonly told: string[];
+}
+
+/** Handlers that only note what they are told, one for each kind. */
+export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandler>> {
+  const handler: JobHandler = {
+    prepare: (job) => Promise.resolve({ kind: job.kind, jobId: job.id } as never),
+    finish: (job) => Promise.resolve(void told.push(`finish ${job.id}`)),
+    fail: (job, fault) => Promise.resolve(void told.push(`fail ${fault.code} ${job.id}`)),
+  };
+  const postpone: JobHandler['postpone'] = (_job, fault) =>
+    Promise.resolve(fault.code === 'DELIVERY_UNCERTAIN' ? 0 : null);
+  return {
+    inspect: handler,
+    make: handler,
+    sample: handler,
+    deliver: { ...handler, endsByItself: true, postpone },
+  };
+}
+
+const build = (kind: JobKind, inputHash: string): NewJob => ({
+  kind,
+  personId: 'ann',
+  takeId: null,
+  assignmentId: null,
+  input: {},
+  inputHash,
+});
+const done: ChildEnd = { type: 'done', result: null };
+
+/** What every adapter of `JobQueue` has to do. It is opened with two places for what is made. */
+export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
+  const untilRunning = (runs: ControlledRuns, ids: readonly string[]) =>
+    expect.poll(() => runs.listRunning(), { timeout: 5000 }).toEqual(ids);
+  const untilState = (queue: JobQueue, job: Job, state: Job['state']) =>
+    expect.poll(async () => (await queue.find(job.id))?.state, { timeout: 5000 }).toBe(state);
+
+  it('does each job once, however often and from however many sides it is added', async () => {
+    const { queue, runs, told } = await open();
+    const jobs = await Promise.all(Array.from({ length: 10 }, () => queue.add(build('make', 'same'))));
+    expect(new Set(jobs.map((job) => job.id)).size).toBe(1);
+    const [job] = jobs as [Job];
+    await untilRunning(runs, [job.id]);
+    runs.end(job.id, done);
+    await untilState(queue, job, 'done');
+    expect(told).toEqual([`finish ${job.id}`]);
+    expect((await queue.findLatest('make', 'same'))?.id).toBe(job.id);
+    expect((await queue.add(build('make', 'same'))).id).not.toBe(job.id);
+  });
+
+  it('what is enlisted in a transaction that fails was never there', async () => {
+    const { queue, runs, sequelize } = await open();
+    const failing = transact(sequelize, async (transaction) => {
+      await queue.enlist(build('make', 'rolled back'), transaction);
+      throw new Error('The rest of it failed.');
+    });
+    await expect(failing).rejects.toThrow(/The rest/);
+    expect(await queue.findLatest('make', 'rolled back')).toBeNull();
+    const { job } = await transact(sequelize, (transaction) =>
+      queue.enlist(build('make', 'kept'), transaction),
+    );
+    queue.begin(job);
+    await untilRunning(runs, [job.id]);
+  });
+
+  it('delivers while every place for making is taken', async () => {
+    const { queue, runs } = await open();
+    const makes = [await queue.add(build('make', '1')), await queue.add(build('make', '2'))];
+    const waiting = await queue.add(build('make', '3'));
+    const delivery = await queue.add(build('deliver', '4'));
+    await untilRunning(
+      runs,
+      [...makes, delivery].map((job) => job.id),
+    );
+    expect((await queue.find(waiting.id))?.state).toBe('waiting');
+    runs.end(makes[0]?.id ?? '', done);
+    await untilRunning(runs, [makes[1]?.id ?? '', delivery.id, waiting.id]);
+  });
+
+  it('what can wait makes way for what a person waits for, and begins again', async () => {
+    const { queue, runs, told } = await open();
+    const sample = await queue.add(build('sample', 's'));
+    await untilRunning(runs, [sample.id]);
+    const make = await queue.add(build('make', 'm'));
+    await untilRunning(runs, [make.id]);
+    runs.end(make.id, done);
+    await untilRunning(runs, [sample.id]);
+    runs.end(sample.id, done);
+    await untilState(queue, sample, 'done');
+    expect(told).toEqual([`finish ${make.id}`, `finish ${sample.id}`]);
+  });
+
+  it('ends a job that waits at once, one that runs by a signal, one that ends by itself by a word', async () => {
+    const { queue, runs, told } = await open();
+    const running = [await queue.add(build('make', '1')), await queue.add(build('make', '2'))];
+    const waiting = await queue.add(build('make', '3'));
+    const delivery = await queue.add(build('deliver', '4'));
+    await untilRunning(
+      runs,
+      [...running, delivery].map((job) => job.id),
+    );
+    await queue.cancel(waiting.id);
+    await queue.cancel(running[0]?.id ?? '');
+    await queue.cancel(delivery.id);
+    await untilState(queue, waiting, 'cancelled');
+    await untilState(queue, running[0] as Job, 'cancelled');
+    expect(runs.asked.sort()).toEqual(['SIGTERM', 'ask']);
+    // What it says then holds.
+    runs.end(delivery.id, done);
+    await untilState(queue, delivery, 'done');
+    expect(told).toContain(`finish ${delivery.id}`);
+    expect(await queue.cancel('no such job')).toBeNull();
+  });
+
+  it('begins a lost job again, three times at the most', async () => {
+    const { queue, runs, told } = await open();
+    const job = await queue.add(build('make', 'lost'));
+    for (let count = 0; count < 3; count += 1) {
+      await untilRunning(runs, [job.id]);
+      runs.end(job.id, { type: 'lost' });
+      await untilRunning(runs, count < 2 ? [job.id] : []);
+    }
+    await untilState(queue, job, 'failed');
+    expect(told).toEqual([`fail JOB_LOST ${job.id}`]);
+  });
+
+  it('puts off what is uncertain, and gives up what is certain', async () => {
+    const { queue, runs, told } = await open();
+    const job = await queue.add(build('deliver', 'uncertain'));
+    await untilRunning(runs, [job.id]);
+    runs.end(job.id, { type: 'failed', code: 'DELIVERY_UNCERTAIN' });
+    await untilRunning(runs, []);
+    await untilRunning(runs, [job.id]);
+    expect(told).toEqual([]);
+    runs.end(job.id, { type: 'failed', code: 'DELIVERY_REFUSED', detail: 'Why.' });
+    await untilState(queue, job, 'failed');
+    const { fault } = (await queue.find(job.id)) as Job;
+    expect([told, fault]).toEqual([
+      [`fail DELIVERY_REFUSED ${job.id}`],
+      new ApodixError('DELIVERY_REFUSED', { detail: 'Why.' }).toJSON(),
+    ]);
+  });
+
+  it('forgets what ended before, and nothing that is open', async () => {
+    const { queue, runs } = await open();
+    const [ended, running] = [await queue.add(build('make', '1')), await queue.add(build('make', '2'))];
+    await untilRunning(runs, [ended.id, running.id]);
+    runs.end(ended.id, done);
+    await untilState(queue, ended, 'done');
+    expect(await queue.removeEnded(new Date(0))).toBe(0);
+    expect(await queue.removeEnded(new Date(Date.now() + 1000))).toBe(1);
+    expect([await queue.find(ended.id), (await queue.find(running.id))?.state]).toEqual([null, 'running']);
+  });
+}
