@@ -11,6 +11,7 @@ import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
+import { todayBenchmark } from './today/today.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [
   readLimitsBenchmark,
@@ -20,6 +21,7 @@ const benchmarks: readonly Benchmark[] = [
   sabotageBenchmark,
   invariantBenchmark,
   faultSchedulesBenchmark,
+  todayBenchmark,
 ];
 const isLong = process.argv.includes('--long');
 const only = process.argv

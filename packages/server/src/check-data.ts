@@ -1,5 +1,5 @@
-// npm run check-data [-- --read-bytes]: holds database and blobs against each other, and changes nothing. Exit
-// code 0 where all that is spoken of is there and sound, else 1.
+// npm run check-data [-- --read-bytes]: holds database and blobs against each other, and changes nothing. It
+// ends with 0 where all that is spoken of is there and sound, else with 1.
 import { join, resolve } from 'node:path';
 import { openDatabase } from './data/open-database.ts';
 import { checkData, isSound } from './references/check-data.ts';

@@ -7,7 +7,7 @@ import type { CourseSite } from '../delivery/course-site.ts';
 import type { Job, JobHandler } from '../queue/job-queue.ts';
 import type { SigningKey } from '../signing/signing-key.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { findDueAt } from '../work/find-assignments.ts';
+import { findDueAt } from '../work/find-due-at.ts';
 import { writeAudit } from '../work/write-audit.ts';
 import { DeliverDone } from '../worker/messages.ts';
 

@@ -80,17 +80,19 @@ const verdicts = new Remembered<boolean>(MOST_REMEMBERED);
  * Whether a made file meets every must as the limits are now. The bytes of a made file never change, so an
  * answer holds for as long as its name and the context are the same.
  *
- * @param contextKey Says all that the context says.
+ * @param contextKey Says all that limits and names of the context say.
  */
-export async function isMadeMet(
+export function isMadeMet(
   made: Pick<MadeRow, 'id' | 'fileName'>,
   context: JudgeContext,
   contextKey: string,
-): Promise<boolean> {
-  const key = JSON.stringify([made.id, made.fileName, context.slotId, contextKey]);
-  const known = verdicts.get(key);
-  if (known !== undefined) return known;
-  const row = await MadeRow.findByPk(made.id);
+): boolean | Promise<boolean> {
+  const key = `${made.id} ${contextKey} ${context.slotId ?? ''} ${made.fileName}`;
+  return verdicts.get(key) ?? judgeRow(made.id, context, key);
+}
+
+async function judgeRow(id: string, context: JudgeContext, key: string): Promise<boolean> {
+  const row = await MadeRow.findByPk(id);
   if (!row) return false;
   const take = await TakeRow.findByPk(row.takeId, { attributes: ['id', 'facts'] });
   return verdicts.set(key, isEveryMustMet(judgeAnew(row, take ?? undefined, context)));

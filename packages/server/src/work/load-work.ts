@@ -33,7 +33,7 @@ import {
   TakeUseRow,
 } from '../data/models.ts';
 import type { SeriesCache } from '../storage/series-cache.ts';
-import { findDueAt } from './find-assignments.ts';
+import { findDueAt } from './find-due-at.ts';
 import { hashMakeInputs, judgeAnew } from './judge-files.ts';
 import { EMPTY_PARCEL } from './view-card.ts';
 

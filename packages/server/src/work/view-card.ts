@@ -21,8 +21,8 @@ export const EMPTY_PARCEL: ParcelInput = {
 
 /** What a card tells of one person's work on one assignment. */
 export interface CardWork {
-  readonly assignment: AssignmentRow;
-  readonly course: CourseRow | null;
+  readonly assignment: Pick<AssignmentRow, 'id' | 'kind' | 'title' | 'slots' | 'setAt'>;
+  readonly course: Pick<CourseRow, 'title' | 'subject'> | null;
   readonly dueAt: Date | null;
   readonly limits: Limits;
   readonly takes: readonly {
@@ -78,12 +78,13 @@ export function findMissingOf(work: Pick<CardWork, 'assignment' | 'limits' | 'ma
 
 export function viewCard(work: CardWork): AssignmentCard {
   const { assignment, course, takes } = work;
+  const { slots } = assignment;
   const current = work.made.filter((row) => row.isCurrent);
   const standing = findStanding(work.handIns);
   const held = work.handIns.find((row) => isHeld(row.state));
   const newestMade = work.made[0];
-  const files = assignment.slots.filter((slot) => !isWrittenSlot(slot));
-  const written = assignment.slots.filter((slot) => isWrittenSlot(slot) && slot.min > 0);
+  const files = slots.filter((slot) => !isWrittenSlot(slot));
+  const written = slots.filter((slot) => isWrittenSlot(slot) && slot.min > 0);
   const situation = judgeWork({
     wanted: files.reduce((sum, slot) => sum + slot.min, 0),
     answers: {

@@ -43,11 +43,12 @@ const ofHandIn = (row: string) =>
 export const keep: Migration = {
   name: '007-keep',
   statements: [
+    // Long columns stand last: what comes after them costs a walk through all their pages.
     `CREATE TABLE takes_new (id TEXT PRIMARY KEY, personId TEXT NOT NULL REFERENCES people ON DELETE CASCADE, name TEXT NOT NULL, sha256 TEXT NOT NULL, sizeBytes INTEGER NOT NULL,
-      state TEXT NOT NULL CHECK (state IN ('inspecting', 'ready', 'refused')), kind TEXT, isShaped TINYINT(1) NOT NULL, facts TEXT, filmstrip TEXT, seriesSha256 TEXT, evidenceSha256 TEXT, proposal TEXT, fault TEXT,
-      proxySha256 TEXT, stripSha256 TEXT, posterSha256 TEXT, intermediateSha256 TEXT, createdAt DATETIME NOT NULL, removedAt DATETIME)`,
+      state TEXT NOT NULL CHECK (state IN ('inspecting', 'ready', 'refused')), kind TEXT, isShaped TINYINT(1) NOT NULL, createdAt DATETIME NOT NULL, removedAt DATETIME,
+      proxySha256 TEXT, stripSha256 TEXT, posterSha256 TEXT, intermediateSha256 TEXT, seriesSha256 TEXT, evidenceSha256 TEXT, fault TEXT, proposal TEXT, filmstrip TEXT, facts TEXT)`,
     `CREATE TABLE take_uses (takeId TEXT NOT NULL REFERENCES takes ON DELETE CASCADE, assignmentId TEXT NOT NULL REFERENCES assignments ON DELETE CASCADE, personId TEXT NOT NULL REFERENCES people ON DELETE CASCADE,
-      isChosen TINYINT(1) NOT NULL, choice TEXT, samples TEXT, fault TEXT, createdAt DATETIME NOT NULL, PRIMARY KEY (takeId, assignmentId))`,
+      isChosen TINYINT(1) NOT NULL, createdAt DATETIME NOT NULL, choice TEXT, fault TEXT, samples TEXT, PRIMARY KEY (takeId, assignmentId))`,
     `INSERT INTO takes_new (${TAKE_COLUMNS}) SELECT ${TAKE_COLUMNS} FROM takes`,
     `INSERT INTO take_uses (takeId, assignmentId, personId, isChosen, choice, samples, createdAt) SELECT id, assignmentId, personId, isChosen, choice, samples, createdAt FROM takes`,
     `DROP TABLE takes`,
@@ -56,7 +57,7 @@ export const keep: Migration = {
     `CREATE INDEX take_uses_of_work ON take_uses (personId, assignmentId)`,
 
     `CREATE TABLE made_files_new (id TEXT PRIMARY KEY, takeId TEXT NOT NULL REFERENCES takes ON DELETE CASCADE, personId TEXT NOT NULL REFERENCES people ON DELETE CASCADE, assignmentId TEXT NOT NULL REFERENCES assignments ON DELETE CASCADE, fileName TEXT NOT NULL,
-      sha256 TEXT NOT NULL, sizeBytes INTEGER NOT NULL, facts TEXT NOT NULL, findings TEXT NOT NULL, plan TEXT NOT NULL, inputHash TEXT NOT NULL, posterSha256 TEXT, comparison TEXT, moments TEXT, createdAt DATETIME NOT NULL, removedAt DATETIME)`,
+      sha256 TEXT NOT NULL, sizeBytes INTEGER NOT NULL, inputHash TEXT NOT NULL, posterSha256 TEXT, createdAt DATETIME NOT NULL, removedAt DATETIME, moments TEXT, comparison TEXT, plan TEXT NOT NULL, findings TEXT NOT NULL, facts TEXT NOT NULL)`,
     `INSERT INTO made_files_new (${MADE_COLUMNS}) SELECT ${MADE_COLUMNS} FROM made_files`,
     `DROP TABLE made_files`,
     `ALTER TABLE made_files_new RENAME TO made_files`,
