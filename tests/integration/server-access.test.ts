@@ -71,6 +71,7 @@ beforeAll(async () => {
   const before = await client.readAssignment('solo');
   await client.writeParcel('solo', { ...before.parcel, text: { ...before.parcel.text, isOwnWork: true } });
   await client.handIn('solo');
+  ids.job = (await readJson<{ id: string }>(call('POST', '/api/assignments/solo/hand-in', 'ann'))).id;
   await Promise.all([client.make(spare), client.make(gone)]);
   work = await client.readAssignment('solo');
   const madeOf = (takeId: string) => work.made.find((each) => each.takeId === takeId)?.id ?? '';
@@ -87,7 +88,6 @@ beforeAll(async () => {
   ids.own = await create('Own');
   ids.goneOwn = await create('Gone');
   expect((await call('DELETE', `/api/assignments/${ids.goneOwn}`, 'ann')).status).toBe(200);
-  ids.job = (await readJson<{ id: string }>(call('POST', '/api/assignments/solo/hand-in', 'ann'))).id;
   ids.calendar =
     (await readJson<{ path: string }>(call('POST', '/api/calendar', 'ann'))).path.split('/').at(-1) ?? '';
 });
@@ -168,6 +168,8 @@ async function ask(name: RouteName, who: string): Promise<Response> {
 
 /** Signing out ends a session, and removing comes when all else has been asked. */
 const LAST: RouteName[] = [
+  'takeBack',
+  'noteByHand',
   'makeCalendarLink',
   'removeCalendarLink',
   'restoreMade',

@@ -8,7 +8,7 @@ import type { ChildEnd, RunChild } from '../queue/run-child.ts';
 /** Tasks under way, to be ended as the test wants. */
 export interface ControlledRuns {
   readonly runChild: RunChild;
-  /** Ids of the jobs whose task is under way, in the order in which they began. */
+  /** Ids of the jobs whose task is under way. */
   listRunning(): string[];
   end(jobId: string, end: ChildEnd): void;
   /** What each task was asked for: signals, or `ask`. */
@@ -77,9 +77,9 @@ const done: ChildEnd = { type: 'done', result: null };
 /** What every adapter of `JobQueue` has to do. It is opened with two places for what is made. */
 export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
   const untilRunning = (runs: ControlledRuns, ids: readonly string[]) =>
-    expect.poll(() => runs.listRunning(), { timeout: 5000 }).toEqual(ids);
+    expect.poll(() => runs.listRunning().sort(), { timeout: 20_000 }).toEqual([...ids].sort());
   const untilState = (queue: JobQueue, job: Job, state: Job['state']) =>
-    expect.poll(async () => (await queue.find(job.id))?.state, { timeout: 5000 }).toBe(state);
+    expect.poll(async () => (await queue.find(job.id))?.state, { timeout: 20_000 }).toBe(state);
 
   it('does each job once, however often and from however many sides it is added', async () => {
     const { queue, runs, told } = await open();
