@@ -18,7 +18,7 @@ export async function takeBack(
 ): Promise<void> {
   const where = { personId: person.id, assignmentId: assignment.id };
   const standing = findStanding(await HandInRow.findAll({ where }));
-  if (!standing) throw new ApodixError('NOT_FOUND');
+  if (!standing) throw new ApodixError('BAD_REQUEST', { detail: 'Nothing has been handed in.' });
   if (standing.state === 'received') await askSite(standing, services);
   else if (standing.state !== 'by-hand') throw new ApodixError('CHECK_BEGUN');
   await transact(services.sequelize, async (transaction) => {

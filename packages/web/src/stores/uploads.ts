@@ -2,7 +2,7 @@ import { UPLOAD_PATH } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import * as tus from 'tus-js-client';
-import { keepMeasuredSpeed } from '../fit/useSendSpeed.ts';
+import { keepMeasuredSpeed } from '../features/fit/useSendSpeed.ts';
 import { useNotices } from './notices.ts';
 
 export interface UploadItem {

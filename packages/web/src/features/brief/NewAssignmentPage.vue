@@ -2,14 +2,14 @@
 import { readInstructions, rereadLimits, type Limit } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { callRoute } from '../api/call-route.ts';
-import { collectConflicts } from '../brief/collect-conflicts.ts';
-import LimitList from '../brief/LimitList.vue';
-import { convertLocalToInstant, readLocalNow } from '../brief/local-now.ts';
-import { markText } from '../brief/mark-text.ts';
-import MarkedText from '../brief/MarkedText.vue';
-import AppBar from '../layout/AppBar.vue';
-import { useNotices } from '../stores/notices.ts';
+import { callRoute } from '../../api/call-route.ts';
+import { collectConflicts } from './collect-conflicts.ts';
+import LimitList from './LimitList.vue';
+import { convertLocalToInstant, readLocalNow } from './local-now.ts';
+import { markText } from './mark-text.ts';
+import MarkedText from './MarkedText.vue';
+import AppBar from '../../layout/AppBar.vue';
+import { useNotices } from '../../stores/notices.ts';
 
 const router = useRouter();
 const notices = useNotices();

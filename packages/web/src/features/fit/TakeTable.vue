@@ -10,8 +10,8 @@ import {
   type PlanResult,
   type TakeView,
 } from '@apodix/core';
-import ProofSign from '../components/ProofSign.vue';
-import type { SignStates } from '../components/read-sign.ts';
+import ProofSign from '../../components/ProofSign.vue';
+import type { SignStates } from '../../components/read-sign.ts';
 
 export interface TakeRow {
   readonly take: TakeView;

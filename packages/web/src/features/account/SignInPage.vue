@@ -2,10 +2,10 @@
 import type { Person } from '@apodix/core';
 import { onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { callRoute } from '../api/call-route.ts';
-import BarsMark from '../components/BarsMark.vue';
-import { useNotices } from '../stores/notices.ts';
-import { useSession } from '../stores/session.ts';
+import { callRoute } from '../../api/call-route.ts';
+import BarsMark from '../../components/BarsMark.vue';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
 
 const people = ref<readonly Person[]>([]);
 const isLoaded = ref(false);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import AppBar from '../layout/AppBar.vue';
+import AppBar from './AppBar.vue';
 </script>
 
 <template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { callRoute } from '../api/call-route.ts';
-import { useNotices } from '../stores/notices.ts';
+import { callRoute } from '../../api/call-route.ts';
+import { useNotices } from '../../stores/notices.ts';
 
 /** Due times for the person's own calendar: saved once, or subscribed to. */
 const notices = useNotices();

@@ -2,8 +2,8 @@
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useKeys } from '../../composables/useKeys.ts';
-import RouteBar from '../../layout/RouteBar.vue';
-import { buildStops } from '../../layout/stop-states.ts';
+import RouteBar from './RouteBar.vue';
+import { buildStops } from './stop-states.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import { useWork } from '../../stores/work.ts';
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { formatExactBytes } from '@apodix/core';
 import { computed, ref } from 'vue';
-import ProofSign from '../components/ProofSign.vue';
+import ProofSign from '../../components/ProofSign.vue';
 import BulletBar from './BulletBar.vue';
 import { describeBytes } from '../brief/describe-bytes.ts';
 import { summarizeLedger, type LedgerRow } from './build-ledger.ts';

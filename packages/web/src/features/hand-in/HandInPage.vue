@@ -18,9 +18,9 @@ import { describePast } from '../../composables/describe-due.ts';
 import { useNow } from '../../composables/useNow.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
-import LedgerColumn from '../../ledger/LedgerColumn.vue';
-import { buildLedger, buildParcelRows } from '../../ledger/build-ledger.ts';
-import { askForName } from './ask-for-name.ts';
+import LedgerColumn from '../ledger/LedgerColumn.vue';
+import { buildLedger, buildParcelRows } from '../ledger/build-ledger.ts';
+import { askForName } from '../work/ask-for-name.ts';
 import { describeMissing } from './describe-missing.ts';
 
 const work = useWork();

@@ -1,6 +1,6 @@
 import { computed, type ComputedRef } from 'vue';
 import type { MadeView, PlanResult, TakeView } from '@apodix/core';
-import { buildLedger, buildParcelRows, planOf, type LedgerRow } from '../../ledger/build-ledger.ts';
+import { buildLedger, buildParcelRows, planOf, type LedgerRow } from '../ledger/build-ledger.ts';
 import { useWork } from '../../stores/work.ts';
 
 /** The chosen take with its saved recipe, plan, newest current made file and ledger. */

@@ -1,8 +1,8 @@
 import { createPlainRecipe, isSameRecipe, type Recipe, type TakeView } from '@apodix/core';
 import { computed, onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
-import { CallError } from '../api/call-route.ts';
-import { useNotices } from '../stores/notices.ts';
-import { useWork } from '../stores/work.ts';
+import { CallError } from '../../api/call-route.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useWork } from '../../stores/work.ts';
 
 export interface RecipeEditor {
   readonly recipe: Ref<Recipe>;

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import type { AssignmentCard } from '@apodix/core';
 import { computed, onMounted, onScopeDispose, ref } from 'vue';
-import { callRoute } from '../api/call-route.ts';
-import { followLiveEvents } from '../api/live-events.ts';
-import ProofSign from '../components/ProofSign.vue';
-import { describeDue, describePast } from '../composables/describe-due.ts';
-import { useKeys } from '../composables/useKeys.ts';
-import { useNow } from '../composables/useNow.ts';
-import AppBar from '../layout/AppBar.vue';
-import { useNotices } from '../stores/notices.ts';
+import { callRoute } from '../../api/call-route.ts';
+import { followLiveEvents } from '../../api/live-events.ts';
+import ProofSign from '../../components/ProofSign.vue';
+import { describeDue, describePast } from '../../composables/describe-due.ts';
+import { useKeys } from '../../composables/useKeys.ts';
+import { useNow } from '../../composables/useNow.ts';
+import AppBar from '../../layout/AppBar.vue';
+import { useNotices } from '../../stores/notices.ts';
 import CalendarLinks from './CalendarLinks.vue';
 import MonthCalendar from './MonthCalendar.vue';
 import { filterCards, findReminders, groupToday, listCourses } from './today-groups.ts';

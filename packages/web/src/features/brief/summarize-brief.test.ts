@@ -1,6 +1,6 @@
 import { readInstructions, type Slot } from '@apodix/core';
 import { describe, expect, it } from 'vitest';
-import { describeMissing } from './describe-missing.ts';
+import { describeMissing } from '../hand-in/describe-missing.ts';
 import { summarizeBrief } from './summarize-brief.ts';
 
 const slot = (item: Slot['item'], min: number, max: number): Slot => ({

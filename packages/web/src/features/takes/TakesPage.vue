@@ -7,11 +7,11 @@ import JobBar from '../../components/JobBar.vue';
 import { describeFacts, describeRemarks } from '../../components/describe-take.ts';
 import { describePast } from '../../composables/describe-due.ts';
 import { useNow } from '../../composables/useNow.ts';
-import LedgerColumn from '../../ledger/LedgerColumn.vue';
+import LedgerColumn from '../ledger/LedgerColumn.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import { useWork } from '../../stores/work.ts';
-import { useTakeWork } from './useTakeWork.ts';
+import { useTakeWork } from '../work/useTakeWork.ts';
 
 const work = useWork();
 const uploads = useUploads();

@@ -20,12 +20,12 @@ import { useElementSize } from '@vueuse/core';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { useKeys } from '../../composables/useKeys.ts';
-import { buildLedger, buildParcelRows, planOf } from '../../ledger/build-ledger.ts';
+import { buildLedger, buildParcelRows, planOf } from '../ledger/build-ledger.ts';
 import NeedsTake from '../../components/NeedsTake.vue';
-import LedgerColumn from '../../ledger/LedgerColumn.vue';
-import { placePicture } from '../../shape/place-picture.ts';
-import TrimStrip from '../../shape/TrimStrip.vue';
-import { useRecipeEditor } from '../../shape/useRecipeEditor.ts';
+import LedgerColumn from '../ledger/LedgerColumn.vue';
+import { placePicture } from './place-picture.ts';
+import TrimStrip from './TrimStrip.vue';
+import { useRecipeEditor } from './useRecipeEditor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 

@@ -2,11 +2,11 @@
 import { formatBytes, formatExactBytes, type Receipt } from '@apodix/core';
 import { onMounted, ref } from 'vue';
 import { useRoute } from 'vue-router';
-import { callRoute } from '../api/call-route.ts';
-import ProofSign from '../components/ProofSign.vue';
-import { readSign } from '../components/read-sign.ts';
-import AppBar from '../layout/AppBar.vue';
-import { useNotices } from '../stores/notices.ts';
+import { callRoute } from '../../api/call-route.ts';
+import ProofSign from '../../components/ProofSign.vue';
+import { readSign } from '../../components/read-sign.ts';
+import AppBar from '../../layout/AppBar.vue';
+import { useNotices } from '../../stores/notices.ts';
 
 const route = useRoute();
 const notices = useNotices();

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { AssignmentView } from '@apodix/core';
 import { computed } from 'vue';
-import BarsMark from '../components/BarsMark.vue';
-import { describeDue } from '../composables/describe-due.ts';
-import { useNow } from '../composables/useNow.ts';
+import BarsMark from '../../components/BarsMark.vue';
+import { describeDue } from '../../composables/describe-due.ts';
+import { useNow } from '../../composables/useNow.ts';
 import { buildStops } from './stop-states.ts';
 
 const props = defineProps<{ assignment: AssignmentView | null; assignmentId: string }>();

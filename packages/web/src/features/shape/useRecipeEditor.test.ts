@@ -2,9 +2,9 @@ import { createPlainRecipe, keepRange, type Recipe, type TakeView } from '@apodi
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { computed, effectScope, shallowRef, type EffectScope } from 'vue';
-import { CallError } from '../api/call-route.ts';
-import { useNotices } from '../stores/notices.ts';
-import { useWork } from '../stores/work.ts';
+import { CallError } from '../../api/call-route.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useWork } from '../../stores/work.ts';
 import { useRecipeEditor } from './useRecipeEditor.ts';
 
 const plain = createPlainRecipe();

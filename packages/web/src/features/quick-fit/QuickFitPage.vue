@@ -2,17 +2,17 @@
 import { readInstructions, rereadLimits, type AssignmentCard, type Limit } from '@apodix/core';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { callRoute } from '../api/call-route.ts';
+import { callRoute } from '../../api/call-route.ts';
 import { collectConflicts } from '../brief/collect-conflicts.ts';
 import LimitList from '../brief/LimitList.vue';
 import { readLocalNow } from '../brief/local-now.ts';
-import FileDrop from '../components/FileDrop.vue';
-import { describePast } from '../composables/describe-due.ts';
-import { useNow } from '../composables/useNow.ts';
-import AppBar from '../layout/AppBar.vue';
-import { useNotices } from '../stores/notices.ts';
-import { useSession } from '../stores/session.ts';
-import { useUploads } from '../stores/uploads.ts';
+import FileDrop from '../../components/FileDrop.vue';
+import { describePast } from '../../composables/describe-due.ts';
+import { useNow } from '../../composables/useNow.ts';
+import AppBar from '../../layout/AppBar.vue';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+import { useUploads } from '../../stores/uploads.ts';
 
 const session = useSession();
 const uploads = useUploads();
