@@ -1,61 +1,109 @@
 import { UPLOAD_PATH } from '@apodix/core';
 import { defineStore } from 'pinia';
-import { computed, ref } from 'vue';
+import { computed, onScopeDispose, ref, watch } from 'vue';
 import * as tus from 'tus-js-client';
-import { keepMeasuredSpeed } from '../features/fit/useSendSpeed.ts';
+import { keepMeasuredSpeed } from '../composables/useSendSpeed.ts';
 import { useNotices } from './notices.ts';
+import { useSession } from './session.ts';
 
 export interface UploadItem {
   readonly key: string;
-  readonly assignmentId: string;
+  readonly personId: string;
+  /** null for a take that serves nothing yet. */
+  readonly assignmentId: string | null;
   readonly name: string;
   readonly sizeBytes: number;
   sentBytes: number;
-  state: 'sending' | 'paused' | 'waiting-for-file' | 'failed' | 'done';
+  state: 'queued' | 'sending' | 'paused' | 'waiting-for-file' | 'failed' | 'done';
 }
 
-interface StoredUpload {
-  readonly assignmentId?: string;
-  readonly name?: string;
-}
+/** More would only make each of them slower. */
+const MOST_AT_ONCE = 2;
+const CHUNK_BYTES = 8 * 1024 * 1024;
+const RETRY_MS = [0, 500, 1500, 3000, 6000, 12_000];
+const SHOWN_WHEN_DONE_MS = 1200;
+const STORED = 'tus::apodix:';
 
 /**
- * Uploads in progress; they go on while the person walks through the pages, and can be taken up again after a
- * reload.
+ * Uploads in progress, at most two at once; they go on while the person walks through the pages, and can be
+ * taken up again after a reload. Each belongs to the person who began it.
  */
 export const useUploads = defineStore('uploads', () => {
-  const items = ref<UploadItem[]>([]);
+  const session = useSession();
+  const all = ref<readonly UploadItem[]>([]);
+  const files = new Map<string, File>();
   const running = new Map<string, tus.Upload>();
+  const items = computed(() => all.value.filter((item) => item.personId === session.person?.id));
+  const isSending = computed(() => all.value.some((item) => ['sending', 'queued'].includes(item.state)));
 
-  const isSending = computed(() => items.value.some((item) => item.state === 'sending'));
+  watch(isSending, (isNow) => {
+    if (isNow) window.addEventListener('beforeunload', warn);
+    else window.removeEventListener('beforeunload', warn);
+  });
+  onScopeDispose(() => window.removeEventListener('beforeunload', warn));
+  // Whoever signs out stops what was theirs; it waits for its file when they are back.
+  watch(
+    () => session.person?.id,
+    (_next, last) => {
+      for (const item of all.value.filter((each) => each.personId === last))
+        void running.get(item.key)?.abort();
+      all.value = all.value.filter((item) => item.personId !== last);
+    },
+  );
 
-  function buildKey(
-    assignmentId: string,
-    file: { name: string; size: number; lastModified: number },
-  ): string {
-    return `apodix:${assignmentId}:${file.name}:${file.size}:${file.lastModified}`;
+  const find = (key: string) => all.value.find((item) => item.key === key);
+  function patch(key: string, change: Partial<UploadItem>): void {
+    all.value = all.value.map((item) => (item.key === key ? { ...item, ...change } : item));
+  }
+  function drop(key: string): void {
+    running.delete(key);
+    files.delete(key);
+    all.value = all.value.filter((item) => item.key !== key);
   }
 
-  function find(key: string): UploadItem | undefined {
-    return items.value.find((item) => item.key === key);
-  }
-
-  /** Starts or goes on with the upload of a file; gives its key. */
-  async function add(assignmentId: string, file: File): Promise<string> {
-    const key = buildKey(assignmentId, file);
-    if (find(key)?.state === 'sending') return key;
-    items.value = [
-      ...items.value.filter((item) => item.key !== key),
-      { key, assignmentId, name: file.name, sizeBytes: file.size, sentBytes: 0, state: 'sending' },
+  /** Queues a file, or goes on with it where it was interrupted; gives its key. */
+  function add(assignmentId: string | null, file: File): string {
+    const personId = session.person?.id ?? '';
+    const { name, size, lastModified } = file;
+    const key = `apodix:${personId}:${assignmentId ?? ''}:${name}:${size}:${lastModified}`;
+    const known = find(key)?.state;
+    if (known === 'sending' || known === 'queued') return key;
+    files.set(key, file);
+    all.value = [
+      ...all.value.filter((item) => item.key !== key),
+      { key, personId, assignmentId, name, sizeBytes: size, sentBytes: 0, state: 'queued' },
     ];
+    startNext();
+    return key;
+  }
+  function startNext(): void {
+    const sending = all.value.filter((item) => item.state === 'sending').length;
+    for (const item of all.value.filter((each) => each.state === 'queued').slice(0, MOST_AT_ONCE - sending)) {
+      patch(item.key, { state: 'sending' });
+      void send(item);
+    }
+  }
+  async function send(item: UploadItem): Promise<void> {
+    const { key, name, assignmentId } = item;
+    const file = files.get(key);
+    if (!file) return drop(key);
+    const upload = running.get(key) ?? buildUpload(key, file, { name, assignmentId: assignmentId ?? '' });
+    running.set(key, upload);
+    const [previous] = await upload.findPreviousUploads();
+    // Meanwhile it may have been paused or cancelled.
+    if (find(key)?.state !== 'sending') return;
+    if (previous) upload.resumeFromPreviousUpload(previous);
+    upload.start();
+  }
+  function buildUpload(key: string, file: File, metadata: Record<string, string>): tus.Upload {
     const startedAt = performance.now();
     let resumedAt: number | null = null;
-    const upload = new tus.Upload(file, {
+    return new tus.Upload(file, {
       endpoint: UPLOAD_PATH,
-      chunkSize: 8 * 1024 * 1024,
-      retryDelays: [0, 500, 1500, 3000, 6000, 12_000],
+      chunkSize: CHUNK_BYTES,
+      retryDelays: RETRY_MS,
       removeFingerprintOnSuccess: true,
-      metadata: { name: file.name, assignmentId },
+      metadata,
       fingerprint: () => Promise.resolve(key),
       onProgress: (sent) => {
         resumedAt ??= sent;
@@ -64,73 +112,63 @@ export const useUploads = defineStore('uploads', () => {
       onError: (error) => {
         patch(key, { state: 'failed' });
         useNotices().add(`${file.name} could not be sent.`, explain(error), true);
+        startNext();
       },
       onSuccess: () => {
         patch(key, { state: 'done', sentBytes: file.size });
         keepMeasuredSpeed(file.size - (resumedAt ?? 0), (performance.now() - startedAt) / 1000);
-        running.delete(key);
-        setTimeout(() => (items.value = items.value.filter((item) => item.key !== key)), 1200);
+        setTimeout(() => drop(key), SHOWN_WHEN_DONE_MS);
+        startNext();
       },
     });
-    running.set(key, upload);
-    const [previous] = await upload.findPreviousUploads();
-    if (previous) upload.resumeFromPreviousUpload(previous);
-    upload.start();
-    return key;
   }
-
-  function patch(key: string, change: Partial<UploadItem>): void {
-    items.value = items.value.map((item) => (item.key === key ? { ...item, ...change } : item));
-  }
-
   async function pause(key: string): Promise<void> {
-    await running.get(key)?.abort();
     patch(key, { state: 'paused' });
+    await running.get(key)?.abort();
+    startNext();
   }
   function resume(key: string): void {
-    running.get(key)?.start();
-    patch(key, { state: 'sending' });
+    patch(key, { state: 'queued' });
+    startNext();
   }
   async function cancel(key: string): Promise<void> {
-    await running
-      .get(key)
-      ?.abort(true)
-      .catch(() => undefined);
-    running.delete(key);
-    forget(key);
-    items.value = items.value.filter((item) => item.key !== key);
-  }
-
-  function forget(key: string): void {
+    const upload = running.get(key);
+    drop(key);
+    await upload?.abort(true).catch(() => undefined);
     for (const stored of Object.keys(localStorage))
       if (stored.startsWith('tus::') && stored.includes(key)) localStorage.removeItem(stored);
+    startNext();
   }
-
   /** Uploads that a reload interrupted: the same file, chosen again, goes on where it stopped. */
-  function recall(assignmentId: string): void {
-    for (const stored of Object.keys(localStorage).filter((name) => name.startsWith('tus::apodix:'))) {
+  function recall(assignmentId: string | null): void {
+    const personId = session.person?.id ?? '';
+    const prefix = `${STORED}${personId}:${assignmentId ?? ''}:`;
+    for (const stored of Object.keys(localStorage).filter((name) => name.startsWith(prefix))) {
       const key = stored.slice('tus::'.length).replace(/::\d+$/, '');
-      const parsed = JSON.parse(localStorage.getItem(stored) ?? '{}') as {
-        size?: number;
-        metadata?: StoredUpload;
-      };
-      if (parsed.metadata?.assignmentId !== assignmentId || find(key)) continue;
-      items.value = [
-        ...items.value,
-        {
-          key,
-          assignmentId,
-          name: parsed.metadata.name ?? 'a file',
-          sizeBytes: parsed.size ?? 0,
-          sentBytes: 0,
-          state: 'waiting-for-file',
-        },
+      if (find(key)) continue;
+      const { size = 0, metadata } = readStored(stored);
+      const name = metadata?.name ?? 'a file';
+      all.value = [
+        ...all.value,
+        { key, personId, assignmentId, name, sizeBytes: size, sentBytes: 0, state: 'waiting-for-file' },
       ];
     }
   }
-
   return { items, isSending, add, pause, resume, cancel, recall };
 });
+
+/** The browser asks before a page with uploads under way is left. */
+function warn(event: BeforeUnloadEvent): void {
+  event.preventDefault();
+}
+
+function readStored(name: string): { size?: number; metadata?: { name?: string } } {
+  try {
+    return JSON.parse(localStorage.getItem(name) ?? '{}') as { size?: number };
+  } catch {
+    return {};
+  }
+}
 
 function explain(error: Error | tus.DetailedError): string {
   const body = 'originalResponse' in error ? error.originalResponse?.getBody() : undefined;

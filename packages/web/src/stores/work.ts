@@ -13,156 +13,137 @@ import {
   type TakeSeries,
   type TakeView,
 } from '@apodix/core';
+import { useQuery } from '@tanstack/vue-query';
 import { defineStore } from 'pinia';
-import { computed, readonly, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { callRoute } from '../api/call-route.ts';
-import { followLiveEvents } from '../api/live-events.ts';
+import { isNotHere, isUnreachable, queryClient, queryKeys } from '../api/query-client.ts';
+import { useLive } from './live.ts';
 import { useNotices } from './notices.ts';
 
 /** One assignment with all of the person's work on it, kept up to date by the event stream. */
 export const useWork = defineStore('work', () => {
-  const assignment = shallowRef<AssignmentView | null>(null);
-  const jobs = ref<Record<string, JobView>>({});
-  const isMissing = ref(false);
-  /** Series of takes by their address, read once each. */
-  const series = shallowRef<Readonly<Record<string, TakeSeries>>>({});
-  const asked = new Set<string>();
-  let wantedId: string | null = null;
-  let unfollow: (() => void) | null = null;
-  let load: AbortController | null = null;
-
+  const live = useLive();
+  const notices = useNotices();
+  const openId = ref<string | null>(null);
+  const query = useQuery(
+    {
+      queryKey: computed(() => queryKeys.assignment(openId.value)),
+      queryFn: ({ queryKey: [, id], signal }) =>
+        callRoute('readAssignment', { params: { assignmentId: id ?? '' }, signal }),
+      enabled: computed(() => openId.value !== null),
+    },
+    queryClient,
+  );
+  const assignment = computed<AssignmentView | null>(() => query.data.value ?? null);
+  const hasNone = computed(() => assignment.value === null && query.isError.value);
   const takes = computed(() => assignment.value?.takes ?? []);
   const readyTakes = computed(() => takes.value.filter((take) => take.state === 'ready'));
   const chosenTake = computed(
     () => readyTakes.value.find((take) => take.isChosen) ?? readyTakes.value[0] ?? null,
   );
   const activeJobs = computed(() =>
-    Object.values(jobs.value).filter(
-      (job) =>
-        job.assignmentId === assignment.value?.id && (job.state === 'waiting' || job.state === 'running'),
+    Object.values(live.jobs).filter(
+      (job) => job.assignmentId === openId.value && (job.state === 'waiting' || job.state === 'running'),
     ),
   );
+  const series = useSeries(takes);
+  watch(assignment, (view) => view && live.accept(view.jobs), { immediate: true });
 
-  function accept(view: AssignmentView): void {
-    assignment.value = view;
-    for (const job of view.jobs) jobs.value[job.id] = job;
-    for (const take of view.takes) if (take.seriesUrl) void loadSeries(take.seriesUrl);
+  /** Opens an assignment; answers of others that come late find their own place. */
+  function open(id: string): void {
+    openId.value = id;
   }
-
-  /** Reads the series of a take; pages go on without them until they are there. */
-  async function loadSeries(url: string): Promise<void> {
-    if (asked.has(url)) return;
-    asked.add(url);
-    try {
-      const answer = await fetch(url, { credentials: 'same-origin' });
-      if (!answer.ok) throw new Error(`The series could not be read: ${answer.status}.`);
-      const read = readTakeSeries(new Uint8Array(await answer.arrayBuffer()));
-      series.value = { ...series.value, [url]: read };
-    } catch {
-      // Asked for again with the next view.
-      asked.delete(url);
-    }
-  }
-
-  /** The series of a take; null while it is not read yet, empty for what stands still. */
-  function seriesOf(take: TakeView | null): TakeSeries | null {
-    if (!take?.facts) return null;
-    if (isStillKind(take.facts.kind)) return EMPTY_SERIES;
-    return take.seriesUrl ? (series.value[take.seriesUrl] ?? null) : EMPTY_SERIES;
-  }
-
-  /** Opens an assignment; a newer call cancels an older one. */
-  async function open(id: string): Promise<void> {
-    if (assignment.value?.id !== id) assignment.value = null;
-    wantedId = id;
-    isMissing.value = false;
-    follow();
-    await reload();
-  }
-
-  async function reload(): Promise<void> {
-    if (wantedId === null) return;
-    load?.abort();
-    load = new AbortController();
-    const { signal } = load;
-    try {
-      const view = await callRoute('readAssignment', { params: { assignmentId: wantedId }, signal });
-      if (!signal.aborted) accept(view);
-    } catch (error) {
-      if (signal.aborted) return;
-      isMissing.value = assignment.value === null;
-      useNotices().tellFault(error);
-    }
-  }
-
-  function follow(): void {
-    unfollow ??= followLiveEvents(
-      (event) => {
-        if (event.type === 'job') {
-          const { job } = event;
-          jobs.value = { ...jobs.value, [job.id]: job };
-          if (job.state !== 'running' && job.state !== 'waiting' && job.assignmentId === wantedId)
-            void reload();
-        } else if (event.assignmentId === wantedId) void reload();
-      },
-      () => void reload(),
-    );
-  }
-
   function close(): void {
-    unfollow?.();
-    unfollow = null;
-    load?.abort();
-    wantedId = null;
+    openId.value = null;
   }
-
-  function findJob(takeId: string, kind: JobView['kind']): JobView | null {
-    return activeJobs.value.find((job) => job.takeId === takeId && job.kind === kind) ?? null;
+  async function reload(): Promise<void> {
+    await query.refetch();
   }
+  const requireId = (): string => {
+    if (openId.value === null) throw new TypeError('No assignment is open.');
+    return openId.value;
+  };
+  const nameTake = (takeId: string) => ({ assignmentId: requireId(), takeId });
+  /** What an answer told holds, whatever was asked before. */
+  async function accept(view: AssignmentView): Promise<void> {
+    const queryKey = queryKeys.assignment(view.id);
+    await queryClient.cancelQueries({ queryKey });
+    queryClient.setQueryData(queryKey, view);
+    void queryClient.invalidateQueries({ queryKey: queryKeys.today });
+  }
+  const readAnew = (id: string) => queryClient.invalidateQueries({ queryKey: queryKeys.assignment(id) });
+  const findJob = (takeId: string, kind: JobView['kind']): JobView | null =>
+    activeJobs.value.find((job) => job.takeId === takeId && job.kind === kind) ?? null;
 
+  /** Keeps a recipe, whichever assignment is open by then; gives its version. */
   async function saveRecipe(takeId: string, recipe: Recipe, baseVersion: number): Promise<number> {
     const saved = await callRoute('writeRecipe', { params: { takeId }, body: { recipe, baseVersion } });
-    if (assignment.value) {
-      assignment.value = {
-        ...assignment.value,
-        takes: assignment.value.takes.map((take) => (take.id === takeId ? { ...take, recipe: saved } : take)),
-      };
-    }
+    const withRecipe = (take: TakeView) => (take.id === takeId ? { ...take, recipe: saved } : take);
+    queryClient.setQueriesData<AssignmentView>(
+      { queryKey: queryKeys.assignments },
+      (view) => view && { ...view, takes: view.takes.map(withRecipe) },
+    );
     return saved.version;
   }
   async function chooseTake(takeId: string): Promise<void> {
-    await callRoute('chooseTake', { params: { takeId }, body: { isChosen: true } });
-    await reload();
+    const params = nameTake(takeId);
+    await callRoute('chooseTake', { params, body: { isChosen: true } });
+    await readAnew(params.assignmentId);
   }
   async function saveChoice(takeId: string, choice: FitChoice | null): Promise<void> {
-    await callRoute('chooseTake', { params: { takeId }, body: { choice } });
-    await reload();
+    const params = nameTake(takeId);
+    await callRoute('chooseTake', { params, body: { choice } });
+    await readAnew(params.assignmentId);
   }
-  async function removeTake(takeId: string): Promise<void> {
-    await callRoute('removeTake', { params: { takeId } });
-    await reload();
+  /** Removes something; a notice offers to bring it back. */
+  async function removeWithUndo(
+    name: string,
+    remove: () => Promise<unknown>,
+    restore: () => Promise<unknown>,
+  ): Promise<void> {
+    const id = requireId();
+    await remove();
+    await readAnew(id);
+    notices.addWithUndo(`${name} is removed.`, async () => {
+      await restore();
+      await readAnew(id);
+    });
   }
+  const removeTake = (takeId: string, name: string) =>
+    removeWithUndo(
+      name,
+      () => callRoute('removeTake', { params: { takeId } }),
+      () => callRoute('restoreTake', { params: { takeId } }),
+    );
+  const removeMade = (madeId: string, name: string) =>
+    removeWithUndo(
+      name,
+      () => callRoute('removeMade', { params: { madeId } }),
+      () => callRoute('restoreMade', { params: { madeId } }),
+    );
+  const useTake = async (takeId: string) => accept(await callRoute('useTake', { params: nameTake(takeId) }));
+  const leaveTake = async (takeId: string) =>
+    accept(await callRoute('leaveTake', { params: nameTake(takeId) }));
   async function renameMade(madeId: string, stem: string): Promise<void> {
+    const id = requireId();
     await callRoute('renameMade', { params: { madeId }, body: { stem } });
-    await reload();
-  }
-  async function removeMade(madeId: string): Promise<void> {
-    await callRoute('removeMade', { params: { madeId } });
-    await reload();
+    await readAnew(id);
   }
   async function make(takeId: string): Promise<void> {
-    const { job } = await callRoute('makeFile', { params: { takeId } });
-    if (job) jobs.value = { ...jobs.value, [job.id]: job };
-    await reload();
+    const params = nameTake(takeId);
+    const { job } = await callRoute('makeFile', { params });
+    if (job) live.accept([job]);
+    else await readAnew(params.assignmentId);
   }
   async function sampleTake(takeId: string): Promise<void> {
-    const { job } = await callRoute('sampleTake', { params: { takeId } });
-    if (job) jobs.value = { ...jobs.value, [job.id]: job };
+    const { job } = await callRoute('sampleTake', { params: nameTake(takeId) });
+    if (job) live.accept([job]);
   }
-  /** Mends what a machine can mend of the take's recipe and makes the file. */
+  /** Sound level and length are set so that the file passes, then it is made. */
   async function fitForMe(takeId: string): Promise<void> {
     const take = takes.value.find((each) => each.id === takeId);
-    const own = seriesOf(take ?? null);
+    const own = series.of(take ?? null);
     if (take?.facts && own && take.recipe && assignment.value) {
       const mended = mendRecipe(take.recipe.recipe, take.facts, own, assignment.value.limits);
       if (!isSameRecipe(mended, take.recipe.recipe)) await saveRecipe(takeId, mended, take.recipe.version);
@@ -170,41 +151,46 @@ export const useWork = defineStore('work', () => {
     await make(takeId);
   }
   async function cancel(jobId: string): Promise<void> {
-    const job = await callRoute('cancelJob', { params: { jobId } });
-    jobs.value = { ...jobs.value, [job.id]: job };
+    live.accept([await callRoute('cancelJob', { params: { jobId } })]);
   }
-  async function saveParcel(parcel: ParcelInput): Promise<void> {
-    if (assignment.value)
-      accept(await callRoute('writeParcel', { params: { assignmentId: assignment.value.id }, body: parcel }));
-  }
+  const saveParcel = async (parcel: ParcelInput, assignmentId = requireId()) =>
+    accept(await callRoute('writeParcel', { params: { assignmentId }, body: parcel }));
   async function saveLimits(limits: Limit[], instructions?: string): Promise<void> {
-    if (assignment.value)
-      accept(
-        await callRoute('writeLimits', {
-          params: { assignmentId: assignment.value.id },
-          body: { limits, ...(instructions === undefined ? {} : { instructions }) },
-        }),
-      );
+    const body = { limits, ...(instructions === undefined ? {} : { instructions }) };
+    await accept(await callRoute('writeLimits', { params: { assignmentId: requireId() }, body }));
   }
   async function resetLimits(): Promise<void> {
-    if (assignment.value)
-      accept(await callRoute('resetLimits', { params: { assignmentId: assignment.value.id } }));
+    await accept(await callRoute('resetLimits', { params: { assignmentId: requireId() } }));
+  }
+  async function confirmChanges(): Promise<void> {
+    const assignmentId = requireId();
+    await callRoute('confirmChanges', { params: { assignmentId } });
+    await readAnew(assignmentId);
   }
   async function removeAssignment(): Promise<void> {
-    if (!assignment.value) return;
-    await callRoute('removeAssignment', { params: { assignmentId: assignment.value.id } });
+    const [params, title] = [{ assignmentId: requireId() }, assignment.value?.title ?? ''];
+    await callRoute('removeAssignment', { params });
     close();
+    void queryClient.invalidateQueries({ queryKey: queryKeys.today });
+    notices.addWithUndo(`${title} is removed, with its takes and files.`, () =>
+      callRoute('restoreAssignment', { params }),
+    );
   }
   async function handIn(): Promise<void> {
-    if (!assignment.value) return;
-    const job = await callRoute('handIn', { params: { assignmentId: assignment.value.id } });
-    jobs.value = { ...jobs.value, [job.id]: job };
-    await reload();
+    const assignmentId = requireId();
+    live.accept([await callRoute('handIn', { params: { assignmentId } })]);
+    await readAnew(assignmentId);
   }
+  async function noteByHand(note: string): Promise<void> {
+    await accept(await callRoute('noteByHand', { params: { assignmentId: requireId() }, body: { note } }));
+  }
+  const takeBack = async () => accept(await callRoute('takeBack', { params: { assignmentId: requireId() } }));
 
   return {
-    assignment: computed(() => assignment.value),
-    isMissing: readonly(isMissing),
+    assignment,
+    isMissing: computed(() => hasNone.value && isNotHere(query.error.value)),
+    isOffline: computed(() => hasNone.value && isUnreachable(query.error.value)),
+    fault: computed(() => (hasNone.value ? query.error.value : null)),
     takes,
     readyTakes,
     chosenTake,
@@ -213,11 +199,13 @@ export const useWork = defineStore('work', () => {
     reload,
     close,
     findJob,
-    seriesOf,
+    seriesOf: series.of,
     saveRecipe,
     saveChoice,
     chooseTake,
     removeTake,
+    useTake,
+    leaveTake,
     renameMade,
     removeMade,
     make,
@@ -227,7 +215,44 @@ export const useWork = defineStore('work', () => {
     saveParcel,
     saveLimits,
     resetLimits,
+    confirmChanges,
     removeAssignment,
     handIn,
+    noteByHand,
+    takeBack,
   };
 });
+
+/** Series of takes by their address, read once each. */
+function useSeries(takes: { readonly value: readonly TakeView[] }) {
+  const read = shallowRef<Readonly<Record<string, TakeSeries>>>({});
+
+  async function load(url: string): Promise<void> {
+    const own = await queryClient.fetchQuery({
+      queryKey: ['series', url],
+      staleTime: Infinity,
+      queryFn: async ({ signal }) => {
+        const answer = await fetch(url, { credentials: 'same-origin', signal });
+        if (!answer.ok) throw new Error(`The series could not be read: ${answer.status}.`);
+        return readTakeSeries(new Uint8Array(await answer.arrayBuffer()));
+      },
+    });
+    read.value = { ...read.value, [url]: own };
+  }
+  watch(
+    () => takes.value.map((take) => take.seriesUrl).filter((url) => url !== null),
+    (urls) => {
+      // One that cannot be read now is asked for again with the next view.
+      for (const url of urls) if (!read.value[url]) void load(url).catch(() => undefined);
+    },
+    { immediate: true },
+  );
+  return {
+    /** The series of a take; null while it is not read yet, empty for what stands still. */
+    of: (take: TakeView | null): TakeSeries | null => {
+      if (!take?.facts) return null;
+      if (isStillKind(take.facts.kind)) return EMPTY_SERIES;
+      return take.seriesUrl ? (read.value[take.seriesUrl] ?? null) : EMPTY_SERIES;
+    },
+  };
+}

@@ -27,7 +27,7 @@ import { describeOtherLimits } from './describe-other-limits.ts';
 import HardestMoment from './HardestMoment.vue';
 import OfferList from './OfferList.vue';
 import TakeTable from './TakeTable.vue';
-import { useSendSpeed } from './useSendSpeed.ts';
+import { useSendSpeed } from '../../composables/useSendSpeed.ts';
 import { readSign, type SignStates } from '../../components/read-sign.ts';
 import { buildLedger, buildPlanInput, planOf } from '../ledger/build-ledger.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';

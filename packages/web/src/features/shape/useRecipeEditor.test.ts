@@ -1,6 +1,6 @@
 import { createPlainRecipe, keepRange, type Recipe, type TakeView } from '@apodix/core';
 import { createPinia, setActivePinia } from 'pinia';
-import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { computed, effectScope, shallowRef, type EffectScope } from 'vue';
 import { CallError } from '../../api/call-route.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -96,7 +96,7 @@ it('keeps what was not saved, and tells of it', async () => {
   editor.change(turned(90));
   await vi.advanceTimersByTimeAsync(700);
   expect([editor.recipe.value.picture.turnDegrees, editor.isSaved.value]).toEqual([90, false]);
-  expect(useNotices().notices.map((notice) => notice.isFault)).toEqual([true]);
+  expect(useNotices().shown.map((notice) => notice.isFault)).toEqual([true]);
   await editor.save();
   expect(editor.isSaved.value).toBe(true);
 });
@@ -107,4 +107,65 @@ it('another take begins with its own recipe and nothing to undo', async () => {
   take.value = { ...buildTake('u'), recipe: { version: 4, recipe: turned(180) } };
   await vi.advanceTimersByTimeAsync(0);
   expect([editor.recipe.value.picture.turnDegrees, editor.canUndo.value]).toEqual([180, false]);
+});
+
+describe('with two takes', () => {
+  it('keeps what was edited under its own take and version, however soon another one is on screen', async () => {
+    const editor = start();
+    editor.change(turned(90));
+    take.value = buildTake('other', 7);
+    await vi.runAllTimersAsync();
+    editor.change(turned(180));
+    await vi.runAllTimersAsync();
+    expect(
+      saves.mock.calls.map(([id, recipe, version]) => [id, recipe.picture.turnDegrees, version]),
+    ).toEqual([
+      ['t', 90, 1],
+      ['other', 180, 7],
+    ]);
+    expect(editor.isSaved.value).toBe(true);
+  });
+
+  it('a save that ends late marks its own take alone', async () => {
+    let finish: (version: number) => void = () => undefined;
+    saves.mockImplementationOnce(() => new Promise((resolve) => (finish = resolve)));
+    const editor = start();
+    editor.change(turned(90));
+    take.value = buildTake('other', 7);
+    editor.change(turned(180));
+    finish(2);
+    await Promise.resolve();
+    expect(editor.isSaved.value).toBe(false);
+    take.value = buildTake('t', 2);
+    expect([editor.recipe.value.picture.turnDegrees, editor.canUndo.value]).toEqual([90, true]);
+    await vi.runAllTimersAsync();
+    expect(saves.mock.calls.map(([id, , version]) => [id, version])).toEqual([
+      ['t', 1],
+      ['other', 7],
+    ]);
+  });
+});
+
+it('says where keeping failed, so that nothing goes on with what was before', async () => {
+  saves.mockRejectedValueOnce(new CallError({ code: 'UNREACHABLE', message: 'Away.', next: '' }));
+  const editor = start();
+  editor.change(turned(90));
+  expect(await editor.save()).toBe(false);
+  expect([editor.isSaved.value, useNotices().shown.map(({ message }) => message)]).toEqual([
+    false,
+    ['Away.'],
+  ]);
+  expect(await editor.save()).toBe(true);
+  expect(editor.isSaved.value).toBe(true);
+});
+
+it('takes over what was kept elsewhere, unless something is open here', async () => {
+  const editor = start();
+  take.value = { ...buildTake('t', 5), recipe: { version: 5, recipe: turned(90) } } as TakeView;
+  await vi.runAllTimersAsync();
+  expect([editor.recipe.value.picture.turnDegrees, editor.isSaved.value]).toEqual([90, true]);
+  editor.undo();
+  expect(editor.recipe.value).toEqual(plain);
+  take.value = { ...buildTake('t', 6), recipe: { version: 6, recipe: turned(270) } } as TakeView;
+  expect(editor.recipe.value).toEqual(plain);
 });

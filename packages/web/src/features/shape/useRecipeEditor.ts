@@ -1,11 +1,18 @@
 import { createPlainRecipe, isSameRecipe, type Recipe, type TakeView } from '@apodix/core';
-import { computed, onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
+import {
+  computed,
+  onScopeDispose,
+  shallowReactive,
+  watch,
+  type ComputedRef,
+  type ShallowReactive,
+} from 'vue';
 import { CallError } from '../../api/call-route.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 
 export interface RecipeEditor {
-  readonly recipe: Ref<Recipe>;
+  readonly recipe: ComputedRef<Recipe>;
   readonly canUndo: ComputedRef<boolean>;
   readonly canRedo: ComputedRef<boolean>;
   readonly isSaved: ComputedRef<boolean>;
@@ -13,103 +20,143 @@ export interface RecipeEditor {
   change(next: Recipe, merge?: boolean): void;
   undo(): void;
   redo(): void;
-  save(): Promise<void>;
+  /** Whether what is on screen is kept now; where it could not be, that has been told. */
+  save(): Promise<boolean>;
+}
+
+/** The editing of one take. It goes on being that take's, whichever is on screen by then. */
+interface Edit {
+  readonly takeId: string;
+  recipe: Recipe;
+  past: readonly Recipe[];
+  future: readonly Recipe[];
+  saved: Recipe;
+  version: number;
+  isMerging: boolean;
+  timer: ReturnType<typeof setTimeout> | null;
+  saving: Promise<boolean>;
 }
 
 const SAVE_AFTER_MS = 600;
+const MOST_STEPS = 200;
 
 /**
- * Edits a take's recipe with undo and redo, and saves every settled version. Leaving the page saves at once.
+ * Edits takes' recipes, each with its own undo and redo, and saves every settled version. Switching to another
+ * take and leaving the page save at once.
  */
 export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEditor {
   const work = useWork();
   const notices = useNotices();
-  const recipe = shallowRef<Recipe>(createPlainRecipe());
-  const past = ref<Recipe[]>([]);
-  const future = ref<Recipe[]>([]);
-  const saved = shallowRef<Recipe>(recipe.value);
-  let version = 0;
-  let takeId: string | null = null;
-  let isMerging = false;
-  let timer: ReturnType<typeof setTimeout> | null = null;
-  let saving: Promise<void> = Promise.resolve();
+  const edits = new Map<string, ShallowReactive<Edit>>();
+  const none = beginEdit('', null);
+  const current = computed(() => (take.value ? findEdit(take.value) : none));
+
+  function findEdit(view: TakeView): ShallowReactive<Edit> {
+    const known = edits.get(view.id) ?? beginEdit(view.id, view.recipe);
+    edits.set(view.id, known);
+    return known;
+  }
 
   watch(
     take,
-    (next) => {
-      if (!next || next.id === takeId) return;
-      void save();
-      takeId = next.id;
-      recipe.value = next.recipe?.recipe ?? createPlainRecipe();
-      saved.value = recipe.value;
-      version = next.recipe?.version ?? 0;
-      past.value = [];
-      future.value = [];
+    (next, last) => {
+      if (last && last.id !== next?.id) void save(findEdit(last));
+      if (next) adopt(findEdit(next), next.recipe);
     },
     { immediate: true },
   );
 
+  /** What was kept elsewhere meanwhile holds, as long as nothing is open here. */
+  function adopt(edit: Edit, kept: TakeView['recipe']): void {
+    if (!kept || kept.version <= edit.version || !isSameRecipe(edit.recipe, edit.saved)) return;
+    if (!isSameRecipe(kept.recipe, edit.recipe)) edit.past = [...edit.past, edit.recipe];
+    Object.assign(edit, { recipe: kept.recipe, saved: kept.recipe, version: kept.version });
+  }
   function change(next: Recipe, merge = false): void {
-    if (isSameRecipe(next, recipe.value)) return;
-    if (!merge || !isMerging) past.value = [...past.value.slice(-199), recipe.value];
-    isMerging = merge;
-    future.value = [];
-    recipe.value = next;
-    scheduleSave();
+    const edit = current.value;
+    if (edit === none || isSameRecipe(next, edit.recipe)) return;
+    if (!merge || !edit.isMerging) edit.past = [...edit.past, edit.recipe].slice(-MOST_STEPS);
+    edit.isMerging = merge;
+    edit.future = [];
+    edit.recipe = next;
+    scheduleSave(edit);
   }
   function undo(): void {
-    const previous = past.value.at(-1);
+    const edit = current.value;
+    const previous = edit.past.at(-1);
     if (!previous) return;
-    future.value = [...future.value, recipe.value];
-    past.value = past.value.slice(0, -1);
-    recipe.value = previous;
-    isMerging = false;
-    scheduleSave();
+    edit.future = [...edit.future, edit.recipe];
+    edit.past = edit.past.slice(0, -1);
+    settle(edit, previous);
   }
   function redo(): void {
-    const next = future.value.at(-1);
+    const edit = current.value;
+    const next = edit.future.at(-1);
     if (!next) return;
-    past.value = [...past.value, recipe.value];
-    future.value = future.value.slice(0, -1);
-    recipe.value = next;
-    isMerging = false;
-    scheduleSave();
+    edit.past = [...edit.past, edit.recipe];
+    edit.future = edit.future.slice(0, -1);
+    settle(edit, next);
   }
-  function scheduleSave(): void {
-    if (timer) clearTimeout(timer);
-    timer = setTimeout(() => void save(), SAVE_AFTER_MS);
+  function settle(edit: Edit, recipe: Recipe): void {
+    edit.recipe = recipe;
+    edit.isMerging = false;
+    scheduleSave(edit);
   }
-  function save(): Promise<void> {
-    if (timer) clearTimeout(timer);
-    timer = null;
-    const id = takeId;
-    const wanted = recipe.value;
-    if (id === null) return Promise.resolve();
-    saving = saving.then(async () => {
-      if (isSameRecipe(wanted, saved.value) && version > 0) return;
-      try {
-        version = await work.saveRecipe(id, wanted, version);
-        saved.value = wanted;
-      } catch (error) {
-        if (error instanceof CallError && error.fault.code === 'CHANGED_MEANWHILE') {
-          await work.reload();
-          version = take.value?.recipe?.version ?? version;
-        }
-        notices.tellFault(error);
+  function scheduleSave(edit: Edit): void {
+    if (edit.timer) clearTimeout(edit.timer);
+    edit.timer = setTimeout(() => void save(edit), SAVE_AFTER_MS);
+  }
+  /** One after another for each take, always under that take's own version. */
+  function save(edit: Edit): Promise<boolean> {
+    if (edit.timer) clearTimeout(edit.timer);
+    edit.timer = null;
+    if (edit === none) return Promise.resolve(true);
+    edit.saving = edit.saving.then(() => keep(edit));
+    return edit.saving;
+  }
+  async function keep(edit: Edit): Promise<boolean> {
+    const wanted = edit.recipe;
+    if (isSameRecipe(wanted, edit.saved) && edit.version > 0) return true;
+    try {
+      edit.version = await work.saveRecipe(edit.takeId, wanted, edit.version);
+      edit.saved = wanted;
+      return true;
+    } catch (error) {
+      if (error instanceof CallError && error.fault.code === 'CHANGED_MEANWHILE') {
+        await work.reload();
+        const kept = work.takes.find((each) => each.id === edit.takeId)?.recipe;
+        edit.version = kept?.version ?? edit.version;
+        edit.saved = kept?.recipe ?? edit.saved;
       }
-    });
-    return saving;
+      notices.tellFault(error);
+      return false;
+    }
   }
-  onScopeDispose(() => void save());
+  onScopeDispose(() => edits.forEach((edit) => void save(edit)));
 
   return {
-    recipe,
-    canUndo: computed(() => past.value.length > 0),
-    canRedo: computed(() => future.value.length > 0),
-    isSaved: computed(() => isSameRecipe(recipe.value, saved.value)),
+    recipe: computed(() => current.value.recipe),
+    canUndo: computed(() => current.value.past.length > 0),
+    canRedo: computed(() => current.value.future.length > 0),
+    isSaved: computed(() => isSameRecipe(current.value.recipe, current.value.saved)),
     change,
     undo,
     redo,
-    save,
+    save: () => save(current.value),
   };
+}
+
+function beginEdit(takeId: string, kept: TakeView['recipe']): ShallowReactive<Edit> {
+  const recipe = kept?.recipe ?? createPlainRecipe();
+  return shallowReactive<Edit>({
+    takeId,
+    recipe,
+    past: [],
+    future: [],
+    saved: recipe,
+    version: kept?.version ?? 0,
+    isMerging: false,
+    timer: null,
+    saving: Promise.resolve(true),
+  });
 }

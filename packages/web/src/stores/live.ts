@@ -1,0 +1,45 @@
+import type { JobView } from '@apodix/core';
+import { defineStore } from 'pinia';
+import { readonly, ref } from 'vue';
+import { findBrowserTools, openLiveLine } from '../api/live-line.ts';
+import { queryClient, queryKeys } from '../api/query-client.ts';
+
+const isOpen = (job: JobView) => job.state === 'waiting' || job.state === 'running';
+
+/** The jobs of the person as the event stream tells them; what else it tells is read anew. */
+export const useLive = defineStore('live', () => {
+  const jobs = ref<Readonly<Record<string, JobView>>>({});
+  let close: (() => void) | null = null;
+
+  function accept(told: readonly JobView[]): void {
+    jobs.value = { ...jobs.value, ...Object.fromEntries(told.map((job) => [job.id, job])) };
+  }
+  /** Every tab of a person calls it; it is done once. */
+  function follow(): void {
+    close ??= openLiveLine(
+      {
+        onOpen: () => void queryClient.invalidateQueries(),
+        onEvent: (event) => {
+          if (event.type === 'takes') void queryClient.invalidateQueries({ queryKey: queryKeys.takes });
+          else if (event.type === 'work') readAnew(event.assignmentId);
+          else {
+            accept([event.job]);
+            if (!isOpen(event.job)) readAnew(event.job.assignmentId);
+          }
+        },
+      },
+      findBrowserTools(),
+    );
+  }
+  function readAnew(assignmentId: string | null): void {
+    if (assignmentId !== null)
+      void queryClient.invalidateQueries({ queryKey: queryKeys.assignment(assignmentId) });
+    void queryClient.invalidateQueries({ queryKey: queryKeys.today });
+  }
+  function leave(): void {
+    close?.();
+    close = null;
+    jobs.value = {};
+  }
+  return { jobs: readonly(jobs), accept, follow, leave };
+});
