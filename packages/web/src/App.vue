@@ -10,14 +10,21 @@ const notices = useNotices();
     <router-view />
     <div class="notices" role="status" aria-live="polite">
       <div
-        v-for="notice in notices.notices"
+        v-for="notice in notices.shown"
         :key="notice.id"
         class="notice"
         :class="{ fault: notice.isFault }"
+        @mouseenter="notices.pause(notice.id)"
+        @mouseleave="notices.resume(notice.id)"
+        @focusin="notices.pause(notice.id)"
+        @focusout="notices.resume(notice.id)"
       >
-        <div>
+        <div class="words">
           <strong>{{ notice.message }}</strong> {{ notice.next }}
         </div>
+        <button v-if="notice.action" type="button" class="act" @click="notices.act(notice)">
+          {{ notice.action.label }}
+        </button>
         <button type="button" @click="notices.dismiss(notice.id)">Close</button>
       </div>
     </div>
@@ -52,13 +59,16 @@ const notices = useNotices();
 .notice {
   pointer-events: auto;
   display: flex;
-  gap: 16px;
+  gap: 12px;
   align-items: center;
-  max-width: 640px;
+  max-width: 680px;
   background: var(--ink);
   color: var(--paper);
   border-radius: 6px;
-  padding: 12px 16px;
+  padding: 8px 10px 8px 16px;
+}
+.words {
+  overflow-wrap: anywhere;
 }
 .notice.fault {
   background: var(--madder-soft);
@@ -66,9 +76,13 @@ const notices = useNotices();
   border: 1px solid var(--madder);
 }
 .notice button {
-  min-height: 32px;
-  padding: 0 8px;
+  min-height: 40px;
+  padding: 0 10px;
   text-decoration: underline;
+  text-underline-offset: 3px;
   flex: none;
+}
+.notice .act {
+  font-weight: 700;
 }
 </style>

@@ -31,6 +31,18 @@ export function createAppRouter(): Router {
         meta: { title: 'Make my own assignment' },
       },
       {
+        path: '/takes',
+        name: 'my-takes',
+        component: () => import('./features/takes/MyTakesPage.vue'),
+        meta: { title: 'My takes' },
+      },
+      {
+        path: '/receipt-key',
+        name: 'receipt-key',
+        component: () => import('./features/hand-in/ReceiptKeyPage.vue'),
+        meta: { isOpen: true, title: 'Key of receipts' },
+      },
+      {
         path: '/receipts/:receiptId',
         name: 'receipt',
         component: () => import('./features/hand-in/ReceiptPage.vue'),
@@ -82,10 +94,13 @@ export function createAppRouter(): Router {
   });
   router.beforeEach(async (to) => {
     if (to.meta.isOpen) return true;
-    const person = await useSession()
-      .read()
-      .catch(() => null);
-    return person ? true : { name: 'sign-in', query: { next: to.fullPath } };
+    try {
+      const person = await useSession().read();
+      return person ? true : { name: 'sign-in', query: { next: to.fullPath } };
+    } catch {
+      // Nobody can tell who is signed in: the page itself says that Apodix cannot be reached.
+      return true;
+    }
   });
   router.afterEach((to) => {
     document.title = `${String(to.meta.title ?? 'Apodix')} · Apodix`;

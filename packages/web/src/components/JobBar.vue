@@ -42,7 +42,7 @@ const left = computed(() => {
   align-items: center;
 }
 .line button {
-  min-height: 32px;
+  min-height: 40px;
   padding: 0 6px;
   text-decoration: underline;
   color: var(--ink);

@@ -1,4 +1,5 @@
 import { formatWait } from '@apodix/core';
+import { formatInstant, formatTime } from './local-dates.ts';
 
 export interface DueWords {
   readonly left: string;
@@ -15,13 +16,7 @@ export function describeDue(dueAt: string | null, setAt: string | null, now: num
   if (dueAt === null) return null;
   const due = Date.parse(dueAt);
   const leftMs = due - now;
-  const when = new Intl.DateTimeFormat(undefined, {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  }).format(due);
+  const when = formatInstant(due);
   const start = setAt === null ? due - 7 * 86_400_000 : Date.parse(setAt);
   const passed = Math.min(1, Math.max(0, (now - start) / Math.max(1, due - start)));
   return leftMs < 0
@@ -32,15 +27,9 @@ export function describeDue(dueAt: string | null, setAt: string | null, now: num
 /** A past instant: `today 14:02`, `yesterday 16:20`, `Fri 20 Nov, 15:12`. */
 export function describePast(at: string, now: number): string {
   const date = new Date(at);
-  const time = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' }).format(date);
+  const time = formatTime(date);
   const dayOf = (ms: number) => new Date(ms).toDateString();
   if (dayOf(date.getTime()) === dayOf(now)) return `today ${time}`;
   if (dayOf(date.getTime()) === dayOf(now - 86_400_000)) return `yesterday ${time}`;
-  return new Intl.DateTimeFormat(undefined, {
-    weekday: 'short',
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  }).format(date);
+  return formatInstant(date);
 }

@@ -1,21 +1,31 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useTheme } from 'vuetify';
 import BarsMark from '../components/BarsMark.vue';
+import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import KeysDialog from './KeysDialog.vue';
+import MessagesDialog from './MessagesDialog.vue';
 
 const session = useSession();
 const router = useRouter();
 const theme = useTheme();
+const notices = useNotices();
+const [areKeysOpen, areMessagesOpen] = [ref(false), ref(false)];
 const initials = computed(() =>
   session.person ? `${session.person.firstName[0] ?? 'G'}${session.person.surname[0] ?? ''}` : '',
 );
 const isDark = computed(() => theme.current.value.dark);
 
 async function signOut(): Promise<void> {
-  await session.signOut();
-  await router.push({ name: 'sign-in' });
+  try {
+    await session.signOut();
+    notices.clear();
+    await router.push({ name: 'sign-in' });
+  } catch (error) {
+    notices.tellFault(error);
+  }
 }
 </script>
 
@@ -24,6 +34,7 @@ async function signOut(): Promise<void> {
     <router-link class="brand" :to="{ name: 'today' }"><BarsMark /> Apodix</router-link>
     <nav aria-label="Places">
       <router-link :to="{ name: 'today' }">Today</router-link>
+      <router-link v-if="session.person" :to="{ name: 'my-takes' }">My takes</router-link>
       <router-link :to="{ name: 'quick-fit' }">Quick fit</router-link>
     </nav>
     <div class="end">
@@ -42,11 +53,18 @@ async function signOut(): Promise<void> {
             :title="isDark ? 'Light colours' : 'Dark colours'"
             @click="theme.change(isDark ? 'light' : 'dark')"
           />
-          <v-list-item title="Be someone else" @click="signOut" />
+          <v-list-item
+            :title="notices.kept.length ? `Messages (${notices.kept.length})` : 'Messages'"
+            @click="areMessagesOpen = true"
+          />
+          <v-list-item title="Keys" @click="areKeysOpen = true" />
+          <v-list-item title="Sign out" @click="signOut" />
         </v-list>
       </v-menu>
       <router-link v-else class="sign" :to="{ name: 'sign-in' }">Sign in</router-link>
     </div>
+    <KeysDialog v-model="areKeysOpen" />
+    <MessagesDialog v-model="areMessagesOpen" />
   </header>
 </template>
 

@@ -375,7 +375,7 @@ useKeys({ 'Ctrl+z': () => void undo() });
 }
 .undo button,
 .remove {
-  min-height: 36px;
+  min-height: 40px;
   text-decoration: underline;
   text-underline-offset: 3px;
   text-align: left;

@@ -1,4 +1,4 @@
-import { describeLimit, type Limit, type LimitKind, type Slot } from '@apodix/core';
+import { describeLimit, isWrittenSlot, type Limit, type LimitKind, type Slot } from '@apodix/core';
 
 const NUMBERS = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten'];
 
@@ -24,11 +24,18 @@ export function summarizeBrief(limits: readonly Limit[], slots: readonly Slot[])
   const format = limits.find((limit) => limit.kind === 'format');
   const wantedFormat = format ? describeLimit(format).wanted : null;
   const wanted = slots.filter((slot) => slot.min > 0);
-  const nouns = { video: 'video', sound: 'sound recording', photo: 'photograph' } as const;
+  const nouns = {
+    video: 'video',
+    sound: 'sound recording',
+    photo: 'photograph',
+    text: 'typed answer',
+    link: 'link',
+  } as const;
   const items = wanted.map((slot) => {
     const count =
       slot.min === slot.max ? (NUMBERS[slot.min] ?? String(slot.min)) : `${slot.min} to ${slot.max}`;
-    return `${count} ${wantedFormat ?? nouns[slot.item]}${slot.min === 1 && slot.max === 1 ? '' : wantedFormat ? ' files' : 's'}`;
+    const format = isWrittenSlot(slot) ? null : wantedFormat;
+    return `${count} ${format ?? nouns[slot.item]}${slot.min === 1 && slot.max === 1 ? '' : format ? ' files' : 's'}`;
   });
   const rest = phrases.flatMap(([kind, put]) =>
     limits.filter((limit) => limit.kind === kind).map((limit) => put(describeLimit(limit).wanted, limit)),

@@ -36,7 +36,7 @@ export function useReadAloud(): ReadAloud {
     index.value = at;
     const utterance = new SpeechSynthesisUtterance(sentence.text);
     utterance.rate = speed.value;
-    utterance.lang = 'en-GB';
+    utterance.lang = findOwnEnglish();
     utterance.onend = () => {
       if (mine === turn) speak(at + 1);
     };
@@ -68,4 +68,9 @@ export function useReadAloud(): ReadAloud {
     stop,
     setSpeed,
   };
+}
+
+/** The English of the person's own region; the browser takes the voice that was chosen for it there. */
+export function findOwnEnglish(languages: readonly string[] = navigator.languages): string {
+  return languages.find((language) => /^en\b/i.test(language)) ?? 'en';
 }

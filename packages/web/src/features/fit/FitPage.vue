@@ -519,7 +519,7 @@ async function remove(id: string): Promise<void> {
 .own summary,
 .bytes summary {
   cursor: pointer;
-  min-height: 32px;
+  min-height: 40px;
   align-content: center;
   text-decoration: underline;
   font-size: 14px;
@@ -630,7 +630,7 @@ figcaption {
   flex-wrap: wrap;
 }
 .line button {
-  min-height: 32px;
+  min-height: 40px;
   text-decoration: underline;
 }
 .name {
@@ -673,7 +673,7 @@ figcaption {
 }
 .speed input {
   width: 64px;
-  min-height: 32px;
+  min-height: 40px;
   border: 1px solid var(--line);
   border-radius: 4px;
   padding: 0 6px;
@@ -684,7 +684,7 @@ figcaption {
 }
 .speed button {
   text-decoration: underline;
-  min-height: 32px;
+  min-height: 40px;
   color: var(--ink);
 }
 .lower {

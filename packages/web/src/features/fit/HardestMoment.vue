@@ -127,7 +127,7 @@ const devicePixelRatio = window.devicePixelRatio || 1;
   gap: 6px;
 }
 .steps button {
-  min-height: 32px;
+  min-height: 40px;
   padding: 0 10px;
   border: 1px solid var(--line);
   border-radius: 6px;

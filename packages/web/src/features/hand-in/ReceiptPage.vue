@@ -1,39 +1,27 @@
 <script setup lang="ts">
-import { formatBytes, formatExactBytes, type Receipt } from '@apodix/core';
-import { onMounted, ref } from 'vue';
+import { formatBytes, formatExactBytes } from '@apodix/core';
 import { useRoute } from 'vue-router';
-import { callRoute } from '../../api/call-route.ts';
+import CannotReach from '../../components/CannotReach.vue';
 import ProofSign from '../../components/ProofSign.vue';
 import { readSign } from '../../components/read-sign.ts';
+import { saveText } from '../../composables/save-text.ts';
 import AppBar from '../../layout/AppBar.vue';
-import { useNotices } from '../../stores/notices.ts';
+import { useReceipt } from './useReceipt.ts';
 
-const route = useRoute();
-const notices = useNotices();
-const receipt = ref<Receipt | null>(null);
-const isLoaded = ref(false);
+const { receipt, keyName, isMissing, fault, readAgain } = useReceipt(String(useRoute().params.receiptId));
 const write = (at: string) =>
-  new Intl.DateTimeFormat(undefined, { dateStyle: 'full', timeStyle: 'medium' }).format(new Date(at));
-
-onMounted(async () => {
-  try {
-    receipt.value = await callRoute('readReceipt', { params: { receiptId: String(route.params.receiptId) } });
-  } catch (error) {
-    notices.tellFault(error);
-  } finally {
-    isLoaded.value = true;
-  }
-});
-function save(): void {
-  if (!receipt.value) return;
-  const url = URL.createObjectURL(
-    new Blob([JSON.stringify(receipt.value, null, 2)], { type: 'application/json' }),
+  new Intl.DateTimeFormat(navigator.languages[0], { dateStyle: 'full', timeStyle: 'medium' }).format(
+    new Date(at),
   );
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = `receipt-${receipt.value.receiptId}.json`;
-  link.click();
-  URL.revokeObjectURL(url);
+const origins = {
+  course: 'The limits that the course set.',
+  read: 'The limits as Apodix read them from the instructions.',
+  'read-and-corrected':
+    'The limits as Apodix read them from the instructions and the student corrected them.',
+} as const;
+function save(): void {
+  const { value } = receipt;
+  if (value) saveText(`receipt-${value.receiptId}.json`, JSON.stringify(value, null, 2), 'application/json');
 }
 const print = () => window.print();
 </script>
@@ -74,7 +62,18 @@ const print = () => window.print();
         >
         <dt>Own work</dt>
         <dd>{{ receipt.isOwnWork ? 'stated' : 'not stated' }}</dd>
+        <template v-if="receipt.limitsFrom"
+          ><dt>Judged by</dt>
+          <dd data-testid="limits-from">{{ origins[receipt.limitsFrom] }}</dd></template
+        >
       </dl>
+      <section v-for="answer in receipt.answers ?? []" :key="answer.slotId" class="sheet file">
+        <h2>{{ answer.slotLabel }}</h2>
+        <a v-if="answer.item === 'link'" :href="answer.text" target="_blank" rel="noreferrer noopener">{{
+          answer.text
+        }}</a>
+        <p v-else class="typed">{{ answer.text }}</p>
+      </section>
       <section v-for="file in receipt.files" :key="file.sha256" class="sheet file">
         <h2 class="figures">{{ file.fileName }}</h2>
         <p class="figures">{{ formatBytes(file.sizeBytes) }} · {{ formatExactBytes(file.sizeBytes) }}</p>
@@ -96,15 +95,21 @@ const print = () => window.print();
               <td class="figures">{{ finding.figure ?? 'not measured' }}</td>
               <td>{{ finding.wanted }}</td>
               <td :class="finding.state">
-                {{ finding.state === 'unknown' ? 'for a person to judge' : finding.state }}
+                {{
+                  { met: 'met', short: 'short', unknown: 'not known', person: 'left to a person' }[
+                    finding.state
+                  ]
+                }}
               </td>
             </tr>
           </tbody>
         </table>
       </section>
       <p class="note">
-        Signed with {{ receipt.signature.algorithm }}; anyone can check it without Apodix, as docs/receipts.md
-        tells.
+        Signed<template v-if="keyName">
+          with the key <span class="figures">{{ keyName }}</span></template
+        >. Anyone can check it without Apodix:
+        <router-link :to="{ name: 'receipt-key' }">the key of this school, and how</router-link>.
       </p>
       <div class="acts">
         <v-btn class="plain" @click="save">Save the receipt</v-btn
@@ -112,9 +117,11 @@ const print = () => window.print();
         ><v-btn class="quiet" :to="{ name: 'today' }">Go to Today</v-btn>
       </div>
     </template>
-    <p v-else-if="isLoaded">
+    <p v-else-if="isMissing">
       This receipt is not here. <router-link :to="{ name: 'today' }">Go to Today</router-link>
     </p>
+    <CannotReach v-else-if="fault" :fault="fault" @again="readAgain" />
+    <p v-else class="note" aria-busy="true">Opening…</p>
   </main>
 </template>
 
@@ -152,7 +159,12 @@ dd {
   display: grid;
   gap: 6px;
 }
+.typed {
+  white-space: pre-line;
+}
 .hash,
+.file a,
+.file p,
 .file h2 {
   overflow-wrap: anywhere;
 }

@@ -30,6 +30,10 @@ const view = (limits: Limit[], changes: Partial<AssignmentView> = {}): Assignmen
     isLateAllowed: true,
     isMine: false,
     isBriefChanged: false,
+    isChanged: false,
+    limitsFrom: 'course',
+    ownLimitIds: [],
+    changes: [],
     group: null,
     dueByGroup: [],
     person: {
@@ -72,7 +76,7 @@ describe('rows for the parcel', () => {
       ],
     );
     const filled = view(limits, {
-      parcel: { text: { note: 'x', participants: 'Ann', isOwnWork: true }, items: [] },
+      parcel: { text: { note: 'x', participants: 'Ann', isOwnWork: true }, items: [], answers: [] },
     });
     expect(buildParcelRows(filled, true, NOW).every((row) => row.planned?.state === 'met')).toBe(true);
   });
@@ -98,7 +102,7 @@ describe('summarizeLedger', () => {
 
   it('never calls every must proven where something is left to a person', () => {
     const filled = view(limits, {
-      parcel: { text: { note: 'x', participants: 'Ann', isOwnWork: true }, items: [] },
+      parcel: { text: { note: 'x', participants: 'Ann', isOwnWork: true }, items: [], answers: [] },
     });
     const rows = buildParcelRows(filled, true, NOW);
     expect(summarizeLedger(rows, true).sentence).toBe('every must is proven on the file');

@@ -1,10 +1,8 @@
 import {
-  buildPlan,
+  buildNameContext,
   describeLimit,
-  findPreference,
-  findSlotItem,
-  findSoundNeed,
   findRowScope,
+  findSlotOf,
   isEveryMustMet,
   isLimitForTake,
   judgeParcel,
@@ -14,12 +12,10 @@ import {
   type Finding,
   type Limit,
   type MadeView,
-  type NameContext,
-  type PlanInput,
   type PlanResult,
-  type Recipe,
   type TakeSeries,
   type TakeView,
+  type WorkToPlan,
 } from '@apodix/core';
 
 export interface LedgerRow {
@@ -33,64 +29,19 @@ export interface LedgerRow {
   readonly best: Finding | null;
 }
 
-/** Who and what file names are made of; null for a guest. */
-export function buildNames(assignment: AssignmentView): NameContext | null {
-  const { person } = assignment;
-  if (person.role === 'guest') return null;
+/** An assignment as plans and names follow from it. */
+export function describeWork(assignment: AssignmentView): WorkToPlan {
+  const { person, title, kind, courseTitle, subject, limits, slots, parcel, made } = assignment;
   return {
-    surname: person.surname,
-    firstName: person.firstName,
-    piece: assignment.title.split(/[,:]/)[0] ?? assignment.title,
-    course: assignment.kind === 'course' ? assignment.courseTitle : '',
-    candidateNumber: person.candidateNumber,
+    person,
+    title,
+    courseTitle: kind === 'course' ? courseTitle : '',
+    subject,
+    limits,
+    slots,
+    items: parcel.items,
+    made,
   };
-}
-
-/** The plan of a take under a recipe; null while the take is not measured. */
-export function planOf(
-  assignment: AssignmentView,
-  take: TakeView | null,
-  recipe: Recipe | null,
-  series: TakeSeries | null,
-): PlanResult | null {
-  const input = buildPlanInput(assignment, take, recipe, series);
-  return input && buildPlan(input);
-}
-
-/** Everything that a plan follows from; null while the take is not measured. */
-export function buildPlanInput(
-  assignment: AssignmentView,
-  take: TakeView | null,
-  recipe: Recipe | null,
-  series: TakeSeries | null,
-): PlanInput | null {
-  if (!take?.facts || !series || !recipe) return null;
-  return {
-    facts: take.facts,
-    recipe,
-    limits: assignment.limits,
-    series,
-    takeName: take.name,
-    nameContext: buildNames(assignment),
-    samples: take.samples,
-    choice: take.choice,
-    preference: findPreference(assignment.subject),
-    soundNeed: findSoundNeed(assignment.subject, series.peaks),
-    slotId: findSlotOf(assignment, take),
-  };
-}
-
-/**
- * The slot that what is made of a take is meant for: where it is, else the first of its kind that has room.
- */
-export function findSlotOf(assignment: AssignmentView, take: TakeView): string | null {
-  const own = assignment.made.filter((file) => file.takeId === take.id).map((file) => file.id);
-  const there = assignment.parcel.items.find((item) => own.includes(item.madeId));
-  if (there) return there.slotId;
-  const { kind } = take;
-  const slots = assignment.slots.filter((slot) => kind !== null && slot.item === findSlotItem(kind));
-  const countIn = (slotId: string) => assignment.parcel.items.filter((item) => item.slotId === slotId).length;
-  return (slots.find((slot) => countIn(slot.id) < slot.max) ?? slots[0])?.id ?? null;
 }
 
 /** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
@@ -101,8 +52,9 @@ export function buildLedger(
   made: MadeView | null,
   series: TakeSeries | null,
 ): LedgerRow[] {
-  const slotId = take ? findSlotOf(assignment, take) : null;
-  const judge = { limits: assignment.limits, nameContext: buildNames(assignment), slotId };
+  const work = describeWork(assignment);
+  const slotId = take ? findSlotOf(work, take) : null;
+  const judge = { limits: assignment.limits, nameContext: buildNameContext(work), slotId };
   const measured = take?.facts ? judgeTake(take.facts, take.name, judge) : [];
   const planned =
     take?.facts && result?.plan && series ? judgePlan(result.plan, take.facts, { ...judge, series }) : [];

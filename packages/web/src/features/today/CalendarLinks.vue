@@ -1,27 +1,37 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { onMounted, ref } from 'vue';
 import { callRoute } from '../../api/call-route.ts';
+import { formatInstant } from '../../composables/local-dates.ts';
 import { useNotices } from '../../stores/notices.ts';
 
-/** Due times for the person's own calendar: saved once, or subscribed to. */
+/** Due times for the person's own calendar, at an address that is told once and can be ended. */
 const notices = useNotices();
+const madeAt = ref<string | null>(null);
 const address = ref<string | null>(null);
 
-async function findAddress(): Promise<string | null> {
+async function read(): Promise<void> {
+  madeAt.value = (await callRoute('readCalendarLink')).madeAt;
+}
+// Where it cannot be read, Today says so itself.
+onMounted(() => read().catch(() => undefined));
+
+async function make(): Promise<void> {
   try {
-    const { path } = await callRoute('readCalendarLink');
-    return new URL(path, window.location.origin).href;
+    const made = await callRoute('makeCalendarLink');
+    address.value = new URL(made.path, window.location.origin).href;
+    madeAt.value = made.madeAt;
   } catch (error) {
     notices.tellFault(error);
-    return null;
   }
 }
-async function save(): Promise<void> {
-  const found = await findAddress();
-  if (found) window.location.assign(found);
-}
-async function show(): Promise<void> {
-  address.value = address.value === null ? await findAddress() : null;
+async function end(): Promise<void> {
+  try {
+    await callRoute('removeCalendarLink');
+    [address.value, madeAt.value] = [null, null];
+    notices.add('The calendar address works no longer.', 'Make a new one whenever you like.');
+  } catch (error) {
+    notices.tellFault(error);
+  }
 }
 async function copy(): Promise<void> {
   if (address.value === null) return;
@@ -35,16 +45,16 @@ async function copy(): Promise<void> {
 <template>
   <section class="sheet links" aria-label="Calendar">
     <h2>In your calendar</h2>
-    <div class="acts">
-      <v-btn class="quiet" size="small" height="40" @click="save">Save as file</v-btn
-      ><v-btn class="quiet" size="small" height="40" :aria-expanded="address !== null" @click="show"
-        >Subscribe</v-btn
-      >
-    </div>
+    <p v-if="madeAt && !address" class="note">
+      Your calendar address was made {{ formatInstant(madeAt) }}. It is not shown again; a new one ends it.
+    </p>
+    <p v-else-if="!address" class="note">
+      With an address of your own, your calendar shows every due time and stays up to date.
+    </p>
     <template v-if="address">
       <p class="note">
-        Add this address to your calendar as a subscription; it stays up to date. Whoever has it sees your due
-        times, so keep it to yourself.
+        Add this address to your calendar as a subscription. Whoever has it sees your due times, so keep it to
+        yourself.
       </p>
       <input
         :value="address"
@@ -53,8 +63,17 @@ async function copy(): Promise<void> {
         class="figures"
         @focus="($event.target as HTMLInputElement).select()"
       />
-      <v-btn class="quiet" size="small" height="40" @click="copy">Copy the address</v-btn>
     </template>
+    <div class="acts">
+      <template v-if="address">
+        <v-btn class="quiet" size="small" height="40" @click="copy">Copy the address</v-btn
+        ><v-btn class="quiet" size="small" height="40" :href="address">Save as file</v-btn>
+      </template>
+      <v-btn v-else class="quiet" size="small" height="40" @click="make">{{
+        madeAt ? 'Make a new address' : 'Make the address'
+      }}</v-btn>
+      <v-btn v-if="madeAt" class="quiet" size="small" height="40" @click="end">End it</v-btn>
+    </div>
   </section>
 </template>
 
@@ -69,6 +88,7 @@ h2 {
 }
 .acts {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 input {

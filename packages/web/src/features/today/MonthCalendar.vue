@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import type { AssignmentCard } from '@apodix/core';
 import { computed, ref } from 'vue';
+import { findFirstDay, listDayNames } from '../../composables/local-dates.ts';
 import { buildMonth } from './today-groups.ts';
 
 const props = defineProps<{ cards: readonly AssignmentCard[]; now: number }>();
 const offset = ref(0);
+const firstDay = findFirstDay();
+const dayNames = listDayNames(firstDay);
 const first = computed(() => {
   const today = new Date(props.now);
   return new Date(today.getFullYear(), today.getMonth() + offset.value, 1);
@@ -16,7 +19,7 @@ const title = computed(() =>
   }).format(first.value),
 );
 const days = computed(() =>
-  buildMonth(props.cards, first.value.getFullYear(), first.value.getMonth(), new Date(props.now)),
+  buildMonth(props.cards, first.value.getFullYear(), first.value.getMonth(), new Date(props.now), firstDay),
 );
 const words = { 'handed-in': 'handed in', 'to-make': 'to make', 'last-day': 'the last day' } as const;
 </script>
@@ -32,11 +35,12 @@ const words = { 'handed-in': 'handed in', 'to-make': 'to make', 'last-day': 'the
     </header>
     <div class="grid figures">
       <span
-        v-for="(name, index) in ['M', 'T', 'W', 'T', 'F', 'S', 'S']"
-        :key="`h${index}`"
+        v-for="name in dayNames"
+        :key="name.long"
         class="day-name"
+        :title="name.long"
         aria-hidden="true"
-        >{{ name }}</span
+        >{{ name.short }}</span
       >
       <span
         v-for="(day, index) in days"
@@ -90,7 +94,7 @@ header button {
 .day {
   position: relative;
   padding: 4px 0 12px;
-  min-height: 36px;
+  min-height: 40px;
   border-radius: 4px;
 }
 .today {

@@ -1,4 +1,5 @@
 import type { AssignmentCard } from '@apodix/core';
+import type { IsoWeekday } from '../../composables/local-dates.ts';
 
 export interface TodayGroups {
   readonly ready: AssignmentCard[];
@@ -75,7 +76,7 @@ export interface CalendarDay {
 }
 
 /**
- * A month as weeks from Monday on; days of other months are null. Marks are told by shape as well as by
+ * A month as weeks from the given day on; days of other months are null. Marks are told by shape as well as by
  * color.
  */
 export function buildMonth(
@@ -83,9 +84,10 @@ export function buildMonth(
   year: number,
   month: number,
   now: Date,
+  firstDay: IsoWeekday,
 ): (CalendarDay | null)[] {
   const count = new Date(year, month + 1, 0).getDate();
-  const lead = (new Date(year, month, 1).getDay() + 6) % 7;
+  const lead = (new Date(year, month, 1).getDay() - firstDay + 7) % 7;
   const days = Array.from({ length: count }, (_, index): CalendarDay => {
     const date = new Date(year, month, index + 1);
     const due = cards.filter(

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import CannotReach from '../../components/CannotReach.vue';
 import { useKeys } from '../../composables/useKeys.ts';
-import RouteBar from './RouteBar.vue';
-import { buildStops } from './stop-states.ts';
+import KeysDialog from '../../layout/KeysDialog.vue';
 import { useUploads } from '../../stores/uploads.ts';
 import { useWork } from '../../stores/work.ts';
+import RouteBar from './RouteBar.vue';
+import { buildStops } from './stop-states.ts';
 
 const route = useRoute();
 const router = useRouter();
@@ -17,7 +19,7 @@ const isHelpOpen = ref(false);
 watch(
   assignmentId,
   (id) => {
-    void work.open(id);
+    work.open(id);
     uploads.recall(id);
   },
   { immediate: true },
@@ -29,32 +31,16 @@ const go = (index: number) => {
   if (stop) void router.push({ name: stop.name, params: { assignmentId: assignmentId.value } });
 };
 useKeys({
-  '1': () => go(0),
-  '2': () => go(1),
-  '3': () => go(2),
-  '4': () => go(3),
-  '5': () => go(4),
-  '?': () => (isHelpOpen.value = true),
+  'stop-1': () => go(0),
+  'stop-2': () => go(1),
+  'stop-3': () => go(2),
+  'stop-4': () => go(3),
+  'stop-5': () => go(4),
+  help: () => (isHelpOpen.value = true),
 });
-
 const isBand = computed(
-  () =>
-    work.assignment !== null &&
-    work.assignment.kind === 'course' &&
-    work.assignment.state === 'ready' &&
-    route.name !== 'hand-in',
+  () => work.assignment?.kind === 'course' && work.assignment.state === 'ready' && route.name !== 'hand-in',
 );
-const keys = [
-  ['1 to 5', 'the five stops'],
-  ['S', 'start here'],
-  ['F', 'finish here'],
-  [', and .', 'one frame back or on'],
-  ['Space', 'play what is kept'],
-  ['B', 'as recorded, or as it will be handed in'],
-  ['Ctrl+Z', 'undo'],
-  ['Ctrl+Shift+Z', 'redo'],
-  ['?', 'these keys'],
-] as const;
 </script>
 
 <template>
@@ -68,24 +54,19 @@ const keys = [
     <main v-if="work.assignment" id="main" class="stop"><router-view /></main>
     <main v-else-if="work.isMissing" id="main" class="missing">
       <h1>This assignment is not here.</h1>
-      <p>It may belong to someone else. <router-link :to="{ name: 'today' }">Go to Today</router-link></p>
+      <p>
+        It may belong to someone else, or have been removed.
+        <router-link :to="{ name: 'today' }">Go to Today</router-link>
+      </p>
+    </main>
+    <main v-else-if="work.fault" id="main" class="missing">
+      <CannotReach :fault="work.fault" @again="work.reload()" />
     </main>
     <main v-else id="main" class="missing" aria-busy="true">
       <v-progress-linear indeterminate color="primary" />
       <p class="note">Opening…</p>
     </main>
-    <v-dialog v-model="isHelpOpen" max-width="440">
-      <div class="sheet help">
-        <h2>Keys</h2>
-        <dl>
-          <template v-for="[key, what] in keys" :key="key"
-            ><dt class="figures">{{ key }}</dt>
-            <dd>{{ what }}</dd></template
-          >
-        </dl>
-        <v-btn class="quiet" @click="isHelpOpen = false">Close</v-btn>
-      </div>
-    </v-dialog>
+    <KeysDialog v-model="isHelpOpen" />
   </div>
 </template>
 
@@ -112,23 +93,6 @@ const keys = [
   background: var(--saffron-soft);
   border-bottom: 1px solid var(--saffron-line);
   padding: 7px 20px;
-}
-.help {
-  padding: 20px;
-  display: grid;
-  gap: 14px;
-}
-.help dl {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 6px 18px;
-  margin: 0;
-}
-.help dt {
-  font-weight: 700;
-}
-.help dd {
-  margin: 0;
 }
 @media (max-width: 1000px) {
   .work {

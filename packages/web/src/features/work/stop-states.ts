@@ -1,4 +1,4 @@
-import { isHeld, type AssignmentView } from '@apodix/core';
+import { isHeld, isWrittenSlot, type AssignmentView } from '@apodix/core';
 
 export type StopName = 'brief' | 'takes' | 'shape' | 'fit' | 'hand-in';
 
@@ -25,12 +25,18 @@ export function buildStops(view: AssignmentView | null): StopState[] {
       view.state === 'handed-in' ||
       view.state === 'feedback-back');
   const isHandedIn = view?.handIns.some((handIn) => isHeld(handIn.state)) ?? false;
+  const isOfWords = view?.slots.some(isWrittenSlot) ?? false;
   const last = view !== null && view.kind !== 'course' ? 'Save' : 'Hand in';
   return [
     { name: 'brief', label: 'Brief', isDone: ready.length > 0, needs: null },
     { name: 'takes', label: 'Takes', isDone: ready.length > 0, needs: null },
     { name: 'shape', label: 'Shape', isDone: isShaped, needs: ready.length ? null : 'a take' },
     { name: 'fit', label: 'Fit', isDone: isMade, needs: ready.length ? null : 'a take' },
-    { name: 'hand-in', label: last, isDone: isHandedIn, needs: current.length ? null : 'a made file' },
+    {
+      name: 'hand-in',
+      label: last,
+      isDone: isHandedIn,
+      needs: current.length || isOfWords ? null : 'a made file',
+    },
   ];
 }

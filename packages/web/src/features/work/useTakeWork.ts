@@ -1,6 +1,6 @@
 import { computed, type ComputedRef } from 'vue';
-import type { MadeView, PlanResult, TakeView } from '@apodix/core';
-import { buildLedger, buildParcelRows, planOf, type LedgerRow } from '../ledger/build-ledger.ts';
+import { planTake, type MadeView, type PlanResult, type TakeView } from '@apodix/core';
+import { buildLedger, buildParcelRows, describeWork, type LedgerRow } from '../ledger/build-ledger.ts';
 import { useWork } from '../../stores/work.ts';
 
 /** The chosen take with its saved recipe, plan, newest current made file and ledger. */
@@ -16,7 +16,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const series = computed(() => work.seriesOf(take.value));
   const result = computed(() =>
     work.assignment
-      ? planOf(work.assignment, take.value, take.value?.recipe?.recipe ?? null, series.value)
+      ? planTake(describeWork(work.assignment), take.value, take.value?.recipe?.recipe ?? null, series.value)
       : null,
   );
   const made = computed(

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { cleanDisplayName, type JobView, type TakeView } from '@apodix/core';
+import { describeFacts, describeRemarks } from '../../components/describe-take.ts';
+import JobBar from '../../components/JobBar.vue';
+import { describePast } from '../../composables/describe-due.ts';
+
+/** One take of an assignment. */
+defineProps<{ take: TakeView; isShown: boolean; job: JobView | null; now: number }>();
+const emit = defineEmits<{ shape: []; remove: []; leave: [] }>();
+</script>
+
+<template>
+  <article class="sheet card" :class="{ chosen: isShown }">
+    <img v-if="take.posterUrl" :src="take.posterUrl" alt="" />
+    <div class="body">
+      <strong class="name">{{ cleanDisplayName(take.name, 40) }}</strong>
+      <template v-if="take.state === 'ready' && take.facts">
+        <p class="figures facts">{{ describeFacts(take.facts) }}</p>
+        <p class="note">
+          {{ [describePast(take.createdAt, now), ...describeRemarks(take.facts)].join(' · ') }}
+        </p>
+        <div class="acts">
+          <button type="button" class="main" @click="emit('shape')">
+            {{ isShown ? 'Shape this take ›' : 'Use instead' }}</button><button
+            v-if="take.assignmentIds.length > 1"
+            type="button"
+            @click="emit('leave')"
+          >
+            Not for this one</button
+          ><button type="button" @click="emit('remove')">Remove</button>
+        </div>
+      </template>
+      <template v-else-if="take.state === 'inspecting'">
+        <JobBar
+          :stage="job?.stage ?? 'Waiting for a free place'"
+          :share="job?.share ?? 0"
+          :seconds-left="job?.secondsLeft ?? null"
+        />
+        <div class="acts"><button type="button" @click="emit('remove')">Stop and remove</button></div>
+      </template>
+      <template v-else>
+        <p class="fault">
+          <strong>Cannot be used.</strong> {{ take.fault?.message }} {{ take.fault?.detail }}
+        </p>
+        <p>{{ take.fault?.next }}</p>
+        <div class="acts">
+          <button v-if="take.assignmentIds.length > 1" type="button" @click="emit('leave')">
+            Not for this one</button
+          ><button type="button" @click="emit('remove')">Remove</button>
+        </div>
+      </template>
+    </div>
+  </article>
+</template>
+
+<style scoped>
+.card {
+  display: flex;
+  gap: 12px;
+  padding: 9px;
+}
+.card.chosen {
+  border: 2px solid var(--met);
+  padding: 8px;
+}
+img {
+  width: 130px;
+  height: 90px;
+  object-fit: cover;
+  border-radius: 3px;
+  flex: none;
+  background: var(--track);
+}
+.body {
+  flex: 1;
+  min-width: 0;
+  display: grid;
+  gap: 3px;
+  align-content: start;
+}
+.name {
+  overflow-wrap: anywhere;
+}
+.facts {
+  font-size: 13px;
+  color: var(--soft-ink);
+}
+.fault {
+  color: var(--madder);
+}
+.acts {
+  display: flex;
+  gap: 14px;
+  flex-wrap: wrap;
+}
+.acts button {
+  min-height: 40px;
+  font-weight: 600;
+  color: var(--soft-ink);
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+.acts .main {
+  color: var(--met);
+  font-weight: 700;
+  text-decoration: none;
+}
+</style>
