@@ -10,4 +10,8 @@ declare module 'plotly.js-cartesian-dist-min' {
     config: unknown,
   ): Promise<unknown>;
   export function purge(element: HTMLElement): void;
+  export const Fx: {
+    hover(element: HTMLElement, points: readonly { curveNumber: number; pointNumber: number }[]): void;
+    unhover(element: HTMLElement, event?: unknown): void;
+  };
 }

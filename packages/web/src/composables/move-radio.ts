@@ -6,8 +6,8 @@ const STEPS: Readonly<Record<string, number>> = {
 };
 
 /**
- * Which of so many radios an arrow key goes to from the given one, around both ends (WAI-ARIA practices, radio
- * group); null where the key is none of them.
+ * Which of so many radios an arrow key goes to from the given one, around both ends (WAI-ARIA practices,
+ * radio group); null where the key is none of them.
  */
 export function moveRadio(key: string, from: number, count: number): number | null {
   if (count === 0) return null;

@@ -1,114 +1,21 @@
 <script setup lang="ts">
-import { readInstructions, rereadLimits, type Limit, type Material } from '@apodix/core';
-import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
-import { collectConflicts } from './collect-conflicts.ts';
+import type { Material } from '@apodix/core';
+import { ref } from 'vue';
+import BriefText from './BriefText.vue';
+import ChangeSheet from './ChangeSheet.vue';
 import LimitList from './LimitList.vue';
-import { readLocalNow } from './local-now.ts';
-import { markText } from './mark-text.ts';
+import ListenBar from './ListenBar.vue';
 import MarkedText from './MarkedText.vue';
-import { useLimitEditor } from './useLimitEditor.ts';
+import MaterialDialog from './MaterialDialog.vue';
+import { useBrief } from './useBrief.ts';
 import { useReadAloud } from './useReadAloud.ts';
-import { describeDue } from '../../composables/describe-due.ts';
-import { saveText } from '../../composables/save-text.ts';
-import { useKeys } from '../../composables/useKeys.ts';
-import { useNow } from '../../composables/useNow.ts';
-import { useNotices } from '../../stores/notices.ts';
-import { useWork } from '../../stores/work.ts';
-import { summarizeBrief } from './summarize-brief.ts';
 
-const work = useWork();
-const notices = useNotices();
-const router = useRouter();
-const now = useNow();
+const brief = useBrief();
+const { view, draftText, parts, editor, facts, hasWishes, conflicts, summary, due, groups } = brief;
 const voice = useReadAloud();
-const view = computed(() => work.assignment);
 const lit = ref<string | null>(null);
 const shownMaterial = ref<Material | null>(null);
-const draftText = ref<string | null>(null);
-
-const read = computed(() => readInstructions(view.value?.instructions ?? '', { now: readLocalNow() }));
-const parts = computed(() =>
-  view.value ? markText(view.value.instructions, view.value.limits, read.value) : [],
-);
-const hasWishes = computed(() => parts.value.some((part) => part.isWish));
-const conflicts = computed(() =>
-  view.value ? collectConflicts(read.value, view.value.limits, readLocalNow()) : [],
-);
-const summary = computed(() => (view.value ? summarizeBrief(view.value.limits, view.value.slots) : ''));
-const editor = useLimitEditor(
-  () => view.value?.limits ?? [],
-  (limits) => work.saveLimits(limits),
-);
-const facts = computed(() => {
-  const each = view.value;
-  if (!each) return '';
-  const left = each.attemptsAllowed === null ? null : each.attemptsAllowed - each.attemptsUsed;
-  return [
-    each.courseTitle,
-    each.subject,
-    each.points === null ? '' : `${each.points} points`,
-    left === null ? '' : `${left} ${left === 1 ? 'attempt' : 'attempts'} left`,
-    each.isLateAllowed ? 'late work is taken' : each.kind === 'course' ? 'nothing is taken late' : '',
-  ]
-    .filter(Boolean)
-    .join(' · ');
-});
-const due = computed(() => (view.value ? describeDue(view.value.dueAt, view.value.setAt, now.value) : null));
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-const groups = computed(() =>
-  (view.value?.dueByGroup ?? []).map((each) => ({
-    ...each,
-    words: describeDue(each.dueAt, null, now.value)?.when ?? '',
-    isOwn: each.group === view.value?.group,
-  })),
-);
-const next = computed(() => {
-  const each = view.value;
-  if (!each) return null;
-  return each.takes.length
-    ? { label: 'Go on to the takes', name: 'takes' }
-    : { label: 'These are right. Start with a take', name: 'takes' };
-});
-
-async function change(limits: Limit[], what: string): Promise<void> {
-  await editor.change(limits, what).catch(notices.tellFault);
-}
-async function undo(): Promise<void> {
-  await editor.undo().catch(notices.tellFault);
-}
-async function keepText(): Promise<void> {
-  const text = draftText.value;
-  if (text === null || !view.value) return;
-  const fresh = readInstructions(text, { now: readLocalNow() });
-  try {
-    await work.saveLimits(rereadLimits(view.value.limits, fresh.limits), text);
-    draftText.value = null;
-    notices.add(
-      `Read again: ${fresh.limits.length} ${fresh.limits.length === 1 ? 'limit' : 'limits'} found.`,
-      'What you changed yourself stays as it is.',
-    );
-  } catch (error) {
-    notices.tellFault(error);
-  }
-}
-async function reset(): Promise<void> {
-  await work.resetLimits().catch(notices.tellFault);
-}
-async function removeAll(): Promise<void> {
-  if (!window.confirm('Remove this assignment with its takes and made files? This cannot be undone.')) return;
-  try {
-    await work.removeAssignment();
-    await router.push({ name: 'today' });
-  } catch (error) {
-    notices.tellFault(error);
-  }
-}
-function listen(): void {
-  if (voice.isSpeaking.value) voice.stop();
-  else if (view.value) voice.start(view.value.instructions);
-}
-useKeys({ 'Ctrl+z': () => void undo() });
 </script>
 
 <template>
@@ -129,6 +36,7 @@ useKeys({ 'Ctrl+z': () => void undo() });
           >{{ each.group }}: {{ each.words }}</span
         >
       </p>
+      <ChangeSheet v-if="view.changes.length" :changes="view.changes" @seen="brief.confirmChanges" />
       <div v-if="summary" class="sheet short">
         <h2>In short</h2>
         <p>{{ summary }}</p>
@@ -139,28 +47,7 @@ useKeys({ 'Ctrl+z': () => void undo() });
       <div class="line">
         <h2>{{ view.kind === 'course' ? 'What your teacher wrote' : 'What is asked for' }}</h2>
         <div class="acts">
-          <template v-if="view.instructions && voice.isThere">
-            <label v-if="voice.isSpeaking.value" class="speed"
-              >Speed
-              <input
-                type="range"
-                min="0.6"
-                max="1.6"
-                step="0.1"
-                :value="voice.speed.value"
-                aria-label="Speed of the voice"
-                @input="voice.setSpeed(Number(($event.target as HTMLInputElement).value))"
-              /><span class="figures">{{ voice.speed.value.toFixed(1) }}×</span></label
-            >
-            <v-btn
-              class="quiet"
-              size="small"
-              height="40"
-              :aria-pressed="voice.isSpeaking.value"
-              @click="listen"
-              >{{ voice.isSpeaking.value ? '■ Stop' : '▶ Listen' }}</v-btn
-            >
-          </template>
+          <ListenBar v-if="view.instructions" :voice="voice" :text="view.instructions" />
           <v-btn class="quiet" size="small" height="40" @click="draftText = view.instructions">{{
             view.instructions ? 'Correct the text' : 'Paste the text'
           }}</v-btn>
@@ -203,7 +90,7 @@ useKeys({ 'Ctrl+z': () => void undo() });
         </p>
       </template>
       <p v-if="view.isMine" class="end">
-        <button type="button" class="remove" @click="removeAll">Remove this assignment</button>
+        <button type="button" class="remove" @click="brief.removeAll">Remove this assignment</button>
       </p>
     </div>
     <aside class="limits" aria-label="Limits">
@@ -212,57 +99,38 @@ useKeys({ 'Ctrl+z': () => void undo() });
           :limits="view.limits"
           :lit="lit"
           :conflicts="conflicts"
-          :title="view.instructions ? 'Limits read from it' : 'Limits'"
-          @change="change"
+          :own-ids="view.ownLimitIds"
+          :title="
+            view.limitsFrom === 'course' && view.kind === 'course'
+              ? 'Limits of your course'
+              : view.instructions
+                ? 'Limits read from it'
+                : 'Limits'
+          "
+          @change="brief.change"
           @light="lit = $event"
         />
+        <p v-if="view.ownLimitIds.length" class="note own-words">
+          What you read yourself is aimed at, and marked as yours. Your hand-in is judged by the limits of
+          your course.
+        </p>
         <div v-if="editor.canUndo.value || view.isBriefChanged" class="undo">
-          <button v-if="editor.canUndo.value" type="button" @click="undo">
+          <button v-if="editor.canUndo.value" type="button" @click="brief.undo">
             Undo<span class="note"> · {{ editor.last.value }}</span>
           </button>
-          <button v-if="view.isBriefChanged" type="button" @click="reset">
-            Take back what the course announced
+          <button v-if="view.isBriefChanged" type="button" @click="brief.reset">
+            Take my own reading back
           </button>
         </div>
       </div>
       <div class="foot">
-        <v-btn
-          v-if="next"
-          class="go"
-          block
-          height="46"
-          :to="{ name: next.name, params: { assignmentId: view.id } }"
-          >{{ next.label }}</v-btn
-        >
+        <v-btn class="go" block height="46" :to="{ name: 'takes', params: { assignmentId: view.id } }">{{
+          view.takes.length ? 'Go on to the takes' : 'These are right. Start with a take'
+        }}</v-btn>
       </div>
     </aside>
-    <v-dialog
-      :model-value="shownMaterial !== null"
-      max-width="640"
-      @update:model-value="shownMaterial = null"
-    >
-      <div v-if="shownMaterial" class="sheet material">
-        <h2>{{ shownMaterial.title }}</h2>
-        <p class="plain">{{ shownMaterial.text }}</p>
-        <div class="acts">
-          <v-btn class="plain" @click="saveText(`${shownMaterial.title}.txt`, shownMaterial.text)">Save</v-btn
-          ><v-btn class="quiet" @click="shownMaterial = null">Close</v-btn>
-        </div>
-      </div>
-    </v-dialog>
-    <v-dialog :model-value="draftText !== null" max-width="760" @update:model-value="draftText = null">
-      <form v-if="draftText !== null" class="sheet material" @submit.prevent="keepText">
-        <h2>What was asked for</h2>
-        <label for="brief-text" class="note"
-          >Correct or paste the text. The limits are read from it again; what you changed yourself
-          stays.</label
-        ><v-textarea id="brief-text" v-model="draftText" rows="9" maxlength="200000" />
-        <div class="acts">
-          <v-btn class="go" type="submit">Read it again</v-btn
-          ><v-btn class="quiet" @click="draftText = null">Leave it</v-btn>
-        </div>
-      </form>
-    </v-dialog>
+    <MaterialDialog :material="shownMaterial" @close="shownMaterial = null" />
+    <BriefText v-model="draftText" @keep="brief.keepText" />
   </div>
 </template>
 
@@ -322,12 +190,6 @@ useKeys({ 'Ctrl+z': () => void undo() });
   gap: 8px;
   align-items: center;
 }
-.speed {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-size: 13px;
-}
 .legend {
   display: flex;
   gap: 8px 18px;
@@ -367,6 +229,9 @@ useKeys({ 'Ctrl+z': () => void undo() });
   overflow-y: auto;
   min-height: 0;
 }
+.own-words {
+  padding: 4px 14px 10px;
+}
 .undo {
   display: grid;
   justify-items: start;
@@ -386,15 +251,6 @@ useKeys({ 'Ctrl+z': () => void undo() });
 .foot {
   padding: 14px;
   border-top: 1px solid var(--line);
-}
-.material {
-  padding: 20px;
-  display: grid;
-  gap: 14px;
-}
-.plain {
-  white-space: pre-line;
-  font-size: 16px;
 }
 @media (max-width: 1000px) {
   .brief {

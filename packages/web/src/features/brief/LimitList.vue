@@ -9,6 +9,8 @@ const props = defineProps<{
   limits: readonly Limit[];
   lit?: string | null;
   conflicts?: readonly Conflict[];
+  /** Limits of the person's own reading, beside those that the course set. */
+  ownIds?: readonly string[];
   title: string;
 }>();
 const emit = defineEmits<{ change: [limits: Limit[], what: string]; light: [id: string | null] }>();
@@ -129,7 +131,8 @@ function add(kind: LimitKind): void {
         <div class="sub note">
           <span class="words"
             ><template v-if="row.limit.words">“{{ row.limit.words }}”</template
-            ><template v-if="row.limit.isChangedByPerson">
+            ><template v-if="ownIds?.includes(row.limit.id)"> <span class="own">yours</span></template
+            ><template v-else-if="row.limit.isChangedByPerson">
               <span class="own">changed by you</span></template
             ></span
           >

@@ -2,7 +2,8 @@
 import type { Curve, FitChoice, VideoPlan } from '@apodix/core';
 import { onMounted, onScopeDispose, ref, useTemplateRef, watch } from 'vue';
 import { useTheme } from 'vuetify';
-import { buildChart, type ChartColors } from './build-chart.ts';
+import { buildChart, type ChartColors, type ChartTrace } from './build-chart.ts';
+import { moveOnChart, type ChartPlace } from './move-on-chart.ts';
 
 const props = defineProps<{
   curves: readonly Curve[];
@@ -18,6 +19,9 @@ const sentence = ref('');
 const hasFailed = ref(false);
 let plotly: typeof import('plotly.js-cartesian-dist-min') | null = null;
 let choices: (FitChoice | null)[][] = [];
+let traces: readonly ChartTrace[] = [];
+let place: ChartPlace | null = null;
+const pointed = ref('');
 let resizing: ResizeObserver | null = null;
 let isGone = false;
 const LEAST_HEIGHT = 350;
@@ -49,6 +53,8 @@ async function draw(): Promise<void> {
     heightPx: Math.max(LEAST_HEIGHT, element.clientHeight),
   });
   choices = figure.choices;
+  traces = figure.data;
+  place = null;
   sentence.value = figure.sentence;
   await plotly.react(element, figure.data as never, figure.layout as never, {
     displayModeBar: false,
@@ -58,6 +64,30 @@ async function draw(): Promise<void> {
     scrollZoom: false,
     showTips: false,
   });
+}
+
+/** Arrow keys go from point to point, Enter chooses. */
+function onKey(event: KeyboardEvent): void {
+  const element = host.value;
+  if (event.key === 'Enter' || event.key === ' ') {
+    const choice = place ? choices[place.curve]?.[place.point] : null;
+    if (!choice || props.isDisabled) return;
+    event.preventDefault();
+    emit('choose', choice);
+    return;
+  }
+  const next = moveOnChart(choices, place, event.key);
+  if (!next || !element || (place === null && !event.key.startsWith('Arrow'))) return;
+  event.preventDefault();
+  place = next;
+  const trace = traces[next.curve];
+  const [megabytes = 0, clarity = 0] = [trace?.x[next.point], trace?.y[next.point]];
+  pointed.value = `${trace?.name ?? ''}, ${megabytes.toFixed(1)} MB, clarity ${clarity.toFixed(1)}. Enter chooses it.`;
+  plotly?.Fx.hover(element, [{ curveNumber: next.curve, pointNumber: next.point }]);
+}
+function leave(): void {
+  pointed.value = '';
+  if (host.value) plotly?.Fx.unhover(host.value, undefined);
 }
 
 onMounted(async () => {
@@ -111,10 +141,25 @@ onScopeDispose(() => {
   <p v-if="hasFailed" class="note">
     The chart could not be drawn. The offers beside it hold the same figures.
   </p>
-  <div v-else ref="host" class="plot" role="img" :aria-label="sentence" />
+  <div v-else class="frame">
+    <div
+      ref="host"
+      class="plot"
+      role="application"
+      tabindex="0"
+      :aria-label="`${sentence} Arrow keys go from point to point.`"
+      @keydown="onKey"
+      @blur="leave"
+    />
+    <p class="unseen" aria-live="polite">{{ pointed }}</p>
+  </div>
 </template>
 
 <style scoped>
+.frame {
+  height: 100%;
+  min-width: 0;
+}
 .plot {
   width: 100%;
   height: 100%;

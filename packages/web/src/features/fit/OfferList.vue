@@ -11,6 +11,8 @@ import {
   type Offer,
   type VideoPlan,
 } from '@apodix/core';
+import { useTemplateRef } from 'vue';
+import { moveRadio } from '../../composables/move-radio.ts';
 import { describeSeconds, estimateMakeSeconds, estimateSendSeconds } from './estimate-times.ts';
 
 const props = defineProps<{
@@ -21,6 +23,20 @@ const props = defineProps<{
   isDisabled: boolean;
 }>();
 const emit = defineEmits<{ choose: [choice: FitChoice | null] }>();
+
+const list = useTemplateRef<HTMLElement>('list');
+const isChosen = (offer: Offer) => isSameChoice(offer.choice, props.choice);
+/** One of them is reached by Tab: the chosen one, else the first. */
+const isTabStop = (offer: Offer, index: number) =>
+  props.offers.some(isChosen) ? isChosen(offer) : index === 0;
+function onKey(event: KeyboardEvent, index: number): void {
+  const to = moveRadio(event.key, index, props.offers.length);
+  const offer = to === null ? undefined : props.offers[to];
+  if (to === null || !offer || props.isDisabled) return;
+  event.preventDefault();
+  list.value?.querySelectorAll<HTMLElement>('[role=radio]')[to]?.focus();
+  emit('choose', offer.choice);
+}
 
 function describePicture(plan: VideoPlan): string {
   const sound = plan.sound?.bitrateBps ? `, sound ${Math.round(plan.sound.bitrateBps / 1000)} kbit/s` : '';
@@ -38,17 +54,19 @@ function describeTimes(plan: VideoPlan): string {
 </script>
 
 <template>
-  <div class="offers" role="radiogroup" aria-label="Ways to make the file">
+  <div ref="list" class="offers" role="radiogroup" aria-label="Ways to make the file">
     <button
-      v-for="offer in offers"
+      v-for="(offer, index) in offers"
       :key="offer.id"
       type="button"
       role="radio"
       class="sheet"
-      :class="{ on: isSameChoice(offer.choice, choice) }"
-      :aria-checked="isSameChoice(offer.choice, choice)"
+      :class="{ on: isChosen(offer) }"
+      :aria-checked="isChosen(offer)"
+      :tabindex="isTabStop(offer, index) ? 0 : -1"
       :disabled="isDisabled"
       @click="emit('choose', offer.choice)"
+      @keydown="onKey($event, index)"
     >
       <span class="line"
         ><strong>{{ offer.title }}</strong
@@ -62,7 +80,7 @@ function describeTimes(plan: VideoPlan): string {
         {{ describeClarity(offer.plan.prediction.ssim) }}</span
       >
       <span class="soft">{{ describeTimes(offer.plan) }}</span>
-      <span v-if="isSameChoice(offer.choice, choice)" class="why">{{ offer.why }}</span>
+      <span v-if="isChosen(offer)" class="why">{{ offer.why }}</span>
     </button>
   </div>
 </template>

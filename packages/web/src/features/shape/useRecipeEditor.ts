@@ -41,8 +41,8 @@ const SAVE_AFTER_MS = 600;
 const MOST_STEPS = 200;
 
 /**
- * Edits takes' recipes, each with its own undo and redo, and saves every settled version. Switching to another
- * take and leaving the page save at once.
+ * Edits takes' recipes, each with its own undo and redo, and saves every settled version. Switching to
+ * another take and leaving the page save at once.
  */
 export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEditor {
   const work = useWork();

@@ -17,6 +17,7 @@ const card = (id: string, changes: Partial<AssignmentCard> = {}): AssignmentCard
   coverUrl: null,
   proven: null,
   handedInAt: null,
+  isChanged: false,
   receiptId: null,
   ...changes,
 });
@@ -75,6 +76,7 @@ describe('Today', () => {
       2026,
       10,
       new Date(2026, 10, 24),
+      1,
     );
     // 1 November 2026 is a Sunday: six empty places before it.
     expect(days.slice(0, 7).map((day) => day?.day ?? null)).toEqual([null, null, null, null, null, null, 1]);

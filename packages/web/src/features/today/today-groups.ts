@@ -76,8 +76,8 @@ export interface CalendarDay {
 }
 
 /**
- * A month as weeks from the given day on; days of other months are null. Marks are told by shape as well as by
- * color.
+ * A month as weeks from the given day on; days of other months are null. Marks are told by shape as well as
+ * by color.
  */
 export function buildMonth(
   cards: readonly AssignmentCard[],

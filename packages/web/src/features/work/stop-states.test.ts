@@ -8,6 +8,7 @@ const view = (changes: object) =>
     state: 'nothing-yet',
     takes: [],
     made: [],
+    slots: [],
     handIns: [],
     ...changes,
   }) as unknown as AssignmentView;

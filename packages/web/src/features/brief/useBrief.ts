@@ -1,0 +1,110 @@
+import { readInstructions, rereadLimits, type Limit } from '@apodix/core';
+import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { describeDue } from '../../composables/describe-due.ts';
+import { useKeys } from '../../composables/useKeys.ts';
+import { useNow } from '../../composables/useNow.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useWork } from '../../stores/work.ts';
+import { collectConflicts } from './collect-conflicts.ts';
+import { readLocalNow } from './local-now.ts';
+import { markText } from './mark-text.ts';
+import { summarizeBrief } from './summarize-brief.ts';
+import { useLimitEditor } from './useLimitEditor.ts';
+
+/** The brief of the open assignment: its text, its limits, what can be done with both. */
+export function useBrief() {
+  const work = useWork();
+  const notices = useNotices();
+  const router = useRouter();
+  const now = useNow();
+  const view = computed(() => work.assignment);
+  const draftText = ref<string | null>(null);
+  const read = computed(() => readInstructions(view.value?.instructions ?? '', { now: readLocalNow() }));
+  const parts = computed(() =>
+    view.value ? markText(view.value.instructions, view.value.limits, read.value) : [],
+  );
+  const editor = useLimitEditor(
+    () => view.value?.limits ?? [],
+    (limits) => work.saveLimits(limits),
+  );
+  const facts = computed(() => {
+    const each = view.value;
+    if (!each) return '';
+    const left = each.attemptsAllowed === null ? null : each.attemptsAllowed - each.attemptsUsed;
+    return [
+      each.courseTitle,
+      each.subject,
+      each.points === null ? '' : `${each.points} points`,
+      left === null ? '' : `${left} ${left === 1 ? 'attempt' : 'attempts'} left`,
+      each.isLateAllowed ? 'late work is taken' : each.kind === 'course' ? 'nothing is taken late' : '',
+    ]
+      .filter(Boolean)
+      .join(' · ');
+  });
+  const tell = (doing: Promise<unknown>) => doing.catch(notices.tellFault);
+
+  async function keepText(): Promise<void> {
+    const text = draftText.value;
+    if (text === null || !view.value) return;
+    const { limits } = readInstructions(text, { now: readLocalNow() });
+    try {
+      await work.saveLimits(rereadLimits(view.value.limits, limits), text);
+      draftText.value = null;
+      const count = `${limits.length} ${limits.length === 1 ? 'limit' : 'limits'}`;
+      notices.add(`Read again: ${count} found.`, 'What you changed yourself stays as it is.');
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  /** Takes one's own reading back; for a while it can be had again. */
+  async function reset(): Promise<void> {
+    const before = view.value;
+    if (!before) return;
+    try {
+      await work.resetLimits();
+      notices.addWithUndo('Your own reading is gone; the course’s counts.', () =>
+        work.saveLimits(before.limits, before.instructions),
+      );
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  async function removeAll(): Promise<void> {
+    try {
+      await work.removeAssignment();
+      await router.push({ name: 'today' });
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  const undo = () => tell(editor.undo());
+  useKeys({ undo });
+
+  return {
+    view,
+    draftText,
+    parts,
+    editor,
+    facts,
+    hasWishes: computed(() => parts.value.some((part) => part.isWish)),
+    conflicts: computed(() =>
+      view.value ? collectConflicts(read.value, view.value.limits, readLocalNow()) : [],
+    ),
+    summary: computed(() => (view.value ? summarizeBrief(view.value.limits, view.value.slots) : '')),
+    due: computed(() => (view.value ? describeDue(view.value.dueAt, view.value.setAt, now.value) : null)),
+    groups: computed(() =>
+      (view.value?.dueByGroup ?? []).map((each) => ({
+        ...each,
+        words: describeDue(each.dueAt, null, now.value)?.when ?? '',
+        isOwn: each.group === view.value?.group,
+      })),
+    ),
+    change: (limits: Limit[], what: string) => tell(editor.change(limits, what)),
+    undo,
+    keepText,
+    reset,
+    removeAll,
+    confirmChanges: () => tell(work.confirmChanges()),
+  };
+}
