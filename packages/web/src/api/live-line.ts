@@ -24,8 +24,8 @@ const CLOSED = 2;
 
 /**
  * Follows what changes in the person's own work. All tabs share one stream: one of them holds it and tells
- * the others. Where it ends with a fault (signed out, too much at once, a gateway that fails) it is opened again,
- * after a second, two, four, … thirty. Gives the function that ends it.
+ * the others. Where it ends with a fault (signed out, too much at once, a gateway that fails) it is opened
+ * again, after a second, two, four, … thirty. Gives the function that ends it.
  */
 export function openLiveLine(listener: LineListener, tools: LineTools): () => void {
   const leaving = new AbortController();

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { describeDue, describePast } from './describe-due.ts';
-import { nameKey } from './useKeys.ts';
+import { nameKey } from '../keys/useKeys.ts';
 
 const now = Date.parse('2026-11-24T12:00:00Z');
 const at = (hours: number) => new Date(now + hours * 3_600_000).toISOString();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { keyActions, writeKey, type KeyAction } from '../composables/key-actions.ts';
-import { useKeySettings } from '../stores/keys.ts';
+import { keyActions, writeKey, type KeyAction } from '../keys/key-actions.ts';
+import { useKeySettings } from '../keys/key-settings.ts';
 
 /** All keys, each to be changed; single ones can be switched off. */
 const isOpen = defineModel<boolean>({ required: true });

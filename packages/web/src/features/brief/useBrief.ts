@@ -2,7 +2,7 @@ import { readInstructions, rereadLimits, type Limit } from '@apodix/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { describeDue } from '../../composables/describe-due.ts';
-import { useKeys } from '../../composables/useKeys.ts';
+import { useKeys } from '../../keys/useKeys.ts';
 import { useNow } from '../../composables/useNow.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';

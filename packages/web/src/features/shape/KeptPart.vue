@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { formatDuration, type TakeView, type TimeRange } from '@apodix/core';
 import { computed } from 'vue';
-import { writeKey, type KeyAction } from '../../composables/key-actions.ts';
-import { useKeySettings } from '../../stores/keys.ts';
+import { writeKey, type KeyAction } from '../../keys/key-actions.ts';
+import { useKeySettings } from '../../keys/key-settings.ts';
 import TrimStrip from './TrimStrip.vue';
 
 /** What is kept of a take: in figures, with the reasons of the proposal, and on the strip. */

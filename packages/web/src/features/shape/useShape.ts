@@ -13,7 +13,7 @@ import {
 } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { useKeys } from '../../composables/useKeys.ts';
+import { useKeys } from '../../keys/useKeys.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { buildLedger, buildParcelRows, describeWork } from '../ledger/build-ledger.ts';

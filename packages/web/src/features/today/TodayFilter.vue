@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useTemplateRef } from 'vue';
-import { useKeys } from '../../composables/useKeys.ts';
+import { useKeys } from '../../keys/useKeys.ts';
 
 /** Search by words, and by course. */
 defineProps<{ courses: readonly string[] }>();

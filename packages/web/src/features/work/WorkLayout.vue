@@ -2,7 +2,7 @@
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import CannotReach from '../../components/CannotReach.vue';
-import { useKeys } from '../../composables/useKeys.ts';
+import { useKeys } from '../../keys/useKeys.ts';
 import KeysDialog from '../../layout/KeysDialog.vue';
 import { useUploads } from '../../stores/uploads.ts';
 import { useWork } from '../../stores/work.ts';

@@ -1,8 +1,8 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { effectScope } from 'vue';
-import { useKeys } from '../composables/useKeys.ts';
-import { useKeySettings } from './keys.ts';
+import { useKeys } from './useKeys.ts';
+import { useKeySettings } from './key-settings.ts';
 
 beforeEach(() => {
   localStorage.clear();

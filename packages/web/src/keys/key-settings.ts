@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, readonly, ref } from 'vue';
 import { z } from 'zod';
-import { keyActions, type KeyAction } from '../composables/key-actions.ts';
+import { keyActions, type KeyAction } from './key-actions.ts';
 
 const STORED = 'apodix.keys';
 const Stored = z.object({ isOn: z.boolean(), changed: z.record(z.string(), z.string().min(1).max(20)) });

@@ -1,5 +1,5 @@
 import { onScopeDispose } from 'vue';
-import { useKeySettings } from '../stores/keys.ts';
+import { useKeySettings } from './key-settings.ts';
 import { controlKeys, type KeyAction } from './key-actions.ts';
 
 type ControlAction = keyof typeof controlKeys;
