@@ -96,7 +96,9 @@ describe('the brief', () => {
     ];
     expect([isJoined(body), body.instructions, body.isBriefChanged]).toEqual([joined, 'My words.', true]);
     await apodix.crash();
-    expect(isJoined((await call<AssignmentView>('GET', '/api/assignments/typed', 'ann')).body)).toEqual(joined);
+    expect(isJoined((await call<AssignmentView>('GET', '/api/assignments/typed', 'ann')).body)).toEqual(
+      joined,
+    );
     const reset = await call<AssignmentView>('DELETE', '/api/assignments/typed/limits', 'ann');
     expect([reset.body.limits[0], reset.body.isBriefChanged]).toMatchObject([{ maxBytes: 5_000_000 }, false]);
   });

@@ -222,6 +222,22 @@ export function buildAssignments(now: number): Announcement[] {
     },
     {
       ...common,
+      id: 'listening',
+      courseId: 'solo',
+      title: 'Listening diary, week 3',
+      setAt: at(-2 * DAY),
+      dueAt: at(5 * DAY),
+      points: 5,
+      instructions:
+        'Choose a recording that you admire. Say in your own words what the player does that you would like to do, in about 150 words, and give the address at which it can be heard.',
+      limits: limits({ kind: 'own-work', words: 'in your own words' }),
+      slots: [
+        slot('why', 'What you would like to do', 'text', 1, 1),
+        slot('where', 'Where it can be heard', 'link', 1, 1),
+      ],
+    },
+    {
+      ...common,
       id: 'warm-up',
       courseId: 'movement',
       title: 'Warm-up routine',

@@ -46,6 +46,17 @@ const stories: readonly Story[] = [
     },
   },
   {
+    title: 'Listening diary: begun',
+    assignmentId: 'listening',
+    tell: async (client) => {
+      const { parcel } = await client.readAssignment('listening');
+      if (parcel.answers.length > 0) return;
+      const why =
+        'She lets every long note grow before it dies, and waits so long before the last line that one hears the room. I would like to dare such a pause in bar 32.';
+      await client.writeParcel('listening', { ...parcel, answers: [{ slotId: 'why', text: why }] });
+    },
+  },
+  {
     title: 'Linocut: two of three photographs made',
     assignmentId: 'linocut',
     tell: async (client, media) => {
