@@ -225,7 +225,11 @@ export type AssignmentView = z.infer<typeof AssignmentView>;
 export const TodayView = z.object({ now: z.iso.datetime(), assignments: z.array(AssignmentCard) });
 export type TodayView = z.infer<typeof TodayView>;
 
-export const SessionView = z.object({ person: Person.nullable() });
+export const SessionView = z.object({
+  person: Person.nullable(),
+  /** How dates are written at the school (BCP 47). */
+  locale: z.string(),
+});
 export const PeopleView = z.object({ people: z.array(Person) });
 export const SignInInput = z.object({ personId: Id });
 export const OwnAssignmentInput = z.object({

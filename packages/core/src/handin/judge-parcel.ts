@@ -48,12 +48,17 @@ export function judgeParcel(limits: readonly Limit[], facts: ParcelFacts): Findi
         margin: null,
         method: 'contents of the parcel',
         measuredOn: null,
-        sentence:
-          verdict.state === 'met' ? `${wanted} · ${verdict.reason}` : `${verdict.reason} · wanted: ${wanted}`,
+        sentence: writeSentence(verdict, wanted),
         fix: verdict.state === 'short' ? { by: 'person', text: verdict.help } : null,
         bullet: null,
       };
     });
+}
+
+/** A demand that is only wanted or not says nothing more by its own words. */
+function writeSentence({ state, reason }: Verdict, wanted: string): string {
+  if (state === 'met') return `${wanted} · ${reason}`;
+  return wanted === 'wanted' ? reason : `${reason} · wanted: ${wanted}`;
 }
 
 function judge(limit: Limit, facts: ParcelFacts): Verdict {

@@ -2,6 +2,7 @@ import { ApodixError } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
 import { EnrolmentRow, PersonRow } from '../data/models.ts';
 import type { Call, Handlers } from '../routing/call.ts';
+import type { Services } from '../services/services.ts';
 import { findCaller } from '../sessions/find-caller.ts';
 import { clearSessionCookie, readSessionToken, writeSessionCookie } from '../sessions/session-cookie.ts';
 import { viewPerson } from '../work/view-person.ts';
@@ -10,6 +11,11 @@ async function startSession(call: Call, person: PersonRow, hours: number): Promi
   const token = await call.services.sessions.start(person.id, hours);
   writeSessionCookie(call.request, call.response, token, hours);
 }
+
+const viewSession = (person: PersonRow | null, { settings }: Pick<Services, 'settings'>) => ({
+  person: person && viewPerson(person),
+  locale: settings.APODIX_LOCALE,
+});
 
 export const accountsRoutes: Handlers<
   'health' | 'listPeople' | 'readSession' | 'signIn' | 'signInAsGuest' | 'signOut'
@@ -27,7 +33,7 @@ export const accountsRoutes: Handlers<
 
   readSession: async ({ request, services }) => {
     const person = await findCaller(services.sessions, request);
-    return { person: person ? viewPerson(person) : null };
+    return viewSession(person, services);
   },
 
   signIn: async (call) => {
@@ -35,13 +41,13 @@ export const accountsRoutes: Handlers<
     const person = await PersonRow.findByPk(body.personId);
     if (!person || person.role === 'guest') throw new ApodixError('NOT_FOUND');
     await startSession(call, person, services.settings.APODIX_SESSION_HOURS);
-    return { person: viewPerson(person) };
+    return viewSession(person, services);
   },
 
   signInAsGuest: async (call) => {
     const { request, services } = call;
     const caller = await findCaller(services.sessions, request);
-    if (caller) return { person: viewPerson(caller) };
+    if (caller) return viewSession(caller, services);
     const person = await PersonRow.create({
       id: `guest-${randomUUID()}`,
       displayName: 'Guest',
@@ -51,7 +57,7 @@ export const accountsRoutes: Handlers<
       role: 'guest',
     });
     await startSession(call, person, services.settings.APODIX_GUEST_HOURS);
-    return { person: viewPerson(person) };
+    return viewSession(person, services);
   },
 
   signOut: async ({ request, response, services }) => {

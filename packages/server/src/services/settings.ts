@@ -1,6 +1,14 @@
 import { availableParallelism } from 'node:os';
 import { z } from 'zod';
 
+const isLocale = (tag: string) => {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+};
+
 /** Every setting is an environment variable; docs/settings.md lists them, and a test holds both together. */
 export const ServerSettings = z.object({
   APODIX_DATA: z.string().min(1).default('./data'),
@@ -30,6 +38,7 @@ export const ServerSettings = z.object({
   APODIX_GUEST_QUOTA_BYTES: z.coerce.number().int().positive().default(10_000_000_000),
   /** Proxies between Apodix and the browser whose word on address and TLS is taken. */
   APODIX_TRUSTED_PROXIES: z.coerce.number().int().min(0).max(10).default(0),
+  APODIX_LOCALE: z.string().refine(isLocale, 'This is no language tag such as en-GB.').default('en-GB'),
   APODIX_REQUESTS_PER_MINUTE: z.coerce.number().int().positive().default(1200),
   APODIX_LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'silent']).default('warn'),
 });

@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { findFirstDay, formatDay, formatInstant, formatTime, listDayNames } from './local-dates.ts';
+import {
+  findFirstDay,
+  findLocale,
+  formatDay,
+  formatInstant,
+  formatTime,
+  listDayNames,
+  setSchoolLocale,
+} from './local-dates.ts';
 
 // 26 November 2026 is a Thursday.
 const at = new Date(2026, 10, 26, 16, 5);
@@ -12,6 +20,14 @@ describe('dates as a person writes them', () => {
   ])('in %s: %s, %s', (locale, day, time) => {
     expect([formatDay(at, locale), formatTime(at, locale)]).toEqual([day, time]);
     expect(formatInstant(at, locale)).toContain(time);
+  });
+
+  it('follow the school where its language is read, else the browser', () => {
+    expect(findLocale(['en-US', 'en'])).toBe('en-US');
+    setSchoolLocale('en-GB');
+    expect([findLocale(['en-US', 'en']), findLocale(['de-DE', 'en-US'])]).toEqual(['en-GB', 'de-DE']);
+    setSchoolLocale('en-US');
+    expect(findLocale(['en-GB'])).toBe('en-US');
   });
 
   it.each([

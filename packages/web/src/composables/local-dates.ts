@@ -5,7 +5,23 @@ interface WeekInfo {
   readonly firstDay: IsoWeekday;
 }
 
-const findLocale = () => navigator.languages[0] ?? navigator.language;
+let schoolLocale: string | null = null;
+
+/** How dates are written at the school; known once the session has been read. */
+export function setSchoolLocale(locale: string): void {
+  schoolLocale = locale;
+}
+
+const readLanguage = (locale: string) => new Intl.Locale(locale).language;
+
+/**
+ * The locale that a person reads dates in: the school's own where they read its language (most browsers call
+ * every English American), else that of their browser.
+ */
+export function findLocale(languages: readonly string[] = navigator.languages): string {
+  const own = languages[0] ?? navigator.language;
+  return schoolLocale !== null && readLanguage(own) === readLanguage(schoolLocale) ? schoolLocale : own;
+}
 
 /** The first day of the week where the person is (CLDR); Monday where the browser cannot tell. */
 export function findFirstDay(locale = findLocale()): IsoWeekday {

@@ -1,8 +1,9 @@
-import type { Person } from '@apodix/core';
+import type { AnswerOf, Person } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { readonly, ref } from 'vue';
 import { callRoute } from '../api/call-route.ts';
 import { queryClient } from '../api/query-client.ts';
+import { setSchoolLocale } from '../composables/local-dates.ts';
 import { useLive } from './live.ts';
 
 /** Who is signed in. */
@@ -22,15 +23,19 @@ export const useSession = defineStore('session', () => {
     if (next) live.follow();
     return next;
   }
+  function accept(session: AnswerOf<'readSession'>): Person | null {
+    setSchoolLocale(session.locale);
+    return become(session.person);
+  }
   /** Throws a `CallError` where nobody can tell. */
   async function read(): Promise<Person | null> {
-    return isRead.value ? person.value : become((await callRoute('readSession')).person);
+    return isRead.value ? person.value : accept(await callRoute('readSession'));
   }
   async function signIn(personId: string): Promise<void> {
-    become((await callRoute('signIn', { body: { personId } })).person);
+    accept(await callRoute('signIn', { body: { personId } }));
   }
   async function signInAsGuest(): Promise<void> {
-    become((await callRoute('signInAsGuest')).person);
+    accept(await callRoute('signInAsGuest'));
   }
   async function signOut(): Promise<void> {
     await callRoute('signOut');

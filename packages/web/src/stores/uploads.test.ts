@@ -29,7 +29,7 @@ vi.mock('../api/live-line.ts', () => ({ openLiveLine: () => () => undefined, fin
 
 const signIn = async (id: string) => {
   const person = { id, displayName: id, firstName: id, surname: '', candidateNumber: null, role: 'student' };
-  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ person }))));
+  vi.stubGlobal('fetch', () => Promise.resolve(new Response(JSON.stringify({ person, locale: 'en-GB' }))));
   await useSession().signIn(id);
 };
 const file = (name: string) => new File(['some bytes'], name, { lastModified: 1 });

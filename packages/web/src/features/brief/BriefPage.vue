@@ -24,7 +24,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
       <p class="note">{{ facts }}</p>
       <h1>{{ view.title }}</h1>
       <p v-if="due" class="due">
-        <strong :class="{ urgent: due.isUrgent }">{{ due.left }}</strong>
+        <strong :class="{ urgent: due.isUrgent }">{{ due.left }}</strong>{{ ' ' }}
         <span class="note"
           >{{ due.when }} ({{ zone }})<template v-if="view.group && groups.length">
             · your group: {{ view.group }}</template

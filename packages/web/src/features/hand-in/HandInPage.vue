@@ -35,7 +35,7 @@ function rename(stem: string): void {
     v-if="view"
     :rows="rows"
     :is-proven="items.length > 0"
-    :caption="items.length > 1 ? 'first file and parcel' : 'file and parcel'"
+    :caption="['parcel', 'file and parcel'][items.length] ?? 'first file and parcel'"
     :action-label="null"
   />
   <div v-if="view" class="hand-in">

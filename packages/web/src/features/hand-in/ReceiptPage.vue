@@ -4,15 +4,14 @@ import { useRoute } from 'vue-router';
 import CannotReach from '../../components/CannotReach.vue';
 import ProofSign from '../../components/ProofSign.vue';
 import { readSign } from '../../components/read-sign.ts';
+import { findLocale } from '../../composables/local-dates.ts';
 import { saveText } from '../../composables/save-text.ts';
 import AppBar from '../../layout/AppBar.vue';
 import { useReceipt } from './useReceipt.ts';
 
 const { receipt, keyName, isMissing, fault, readAgain } = useReceipt(String(useRoute().params.receiptId));
 const write = (at: string) =>
-  new Intl.DateTimeFormat(navigator.languages[0], { dateStyle: 'full', timeStyle: 'medium' }).format(
-    new Date(at),
-  );
+  new Intl.DateTimeFormat(findLocale(), { dateStyle: 'full', timeStyle: 'medium' }).format(new Date(at));
 const origins = {
   course: 'The limits that the course set.',
   read: 'The limits as Apodix read them from the instructions.',

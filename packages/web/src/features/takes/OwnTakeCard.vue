@@ -13,6 +13,7 @@ const now = useNow();
 <template>
   <article class="sheet card">
     <img v-if="take.posterUrl" :src="take.posterUrl" alt="" loading="lazy" />
+    <span v-else class="blank note" aria-hidden="true">{{ take.kind === 'sound' ? 'sound' : '' }}</span>
     <div class="body">
       <strong>{{ cleanDisplayName(take.name, 40) }}</strong>
       <p v-if="take.state === 'ready' && take.facts" class="figures note">{{ describeFacts(take.facts) }}</p>
@@ -39,13 +40,18 @@ const now = useNow();
   gap: 12px;
   padding: 10px;
 }
-img {
+img,
+.blank {
   width: 120px;
   height: 84px;
   object-fit: cover;
   border-radius: 3px;
   background: var(--track);
   flex: none;
+}
+.blank {
+  display: grid;
+  place-items: center;
 }
 .body {
   flex: 1;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { AssignmentCard } from '@apodix/core';
 import { computed, ref } from 'vue';
-import { findFirstDay, listDayNames } from '../../composables/local-dates.ts';
+import { findFirstDay, findLocale, listDayNames } from '../../composables/local-dates.ts';
 import { buildMonth } from './today-groups.ts';
 
 const props = defineProps<{ cards: readonly AssignmentCard[]; now: number }>();
@@ -13,7 +13,7 @@ const first = computed(() => {
   return new Date(today.getFullYear(), today.getMonth() + offset.value, 1);
 });
 const title = computed(() =>
-  new Intl.DateTimeFormat(undefined, {
+  new Intl.DateTimeFormat(findLocale(), {
     month: 'long',
     ...(first.value.getFullYear() === new Date(props.now).getFullYear() ? {} : { year: 'numeric' }),
   }).format(first.value),

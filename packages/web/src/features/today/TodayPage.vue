@@ -27,7 +27,7 @@ const handedIn = useGradually(computed(() => groups.value.handedIn));
       </div>
       <CannotReach v-if="fault" :fault="fault" @again="readAgain" />
       <p v-for="card in reminders" :key="`m${card.id}`" class="reminder" role="status">
-        <strong>Due within a day:</strong>
+        <strong>Due within a day:</strong>{{ ' ' }}
         <router-link :to="findNextStop(card)">{{ card.title }}</router-link>, {{ describeDue(card)?.left }}
         <span class="note">{{ describeDue(card)?.when }}</span>
       </p>
