@@ -27,6 +27,13 @@ beforeAll(async () => {
       title: 'Film study',
       instructions: 'Film it, at most 300 kB. Make sure the light is good.',
     }),
+    buildAnnouncement('diary', 'video', [], {
+      title: 'Diary',
+      slots: [
+        { id: 'why', label: 'Why', item: 'text', min: 1, max: 1, alternative: null },
+        { id: 'page', label: 'Page', item: 'link', min: 1, max: 1, alternative: null },
+      ],
+    }),
   ]);
   browser = await openBrowser();
   await browser.setView(1280, 800);
@@ -55,6 +62,9 @@ const views = [
   ['/work/film/shape', '.strip'],
   ['/work/film/fit', '.offer'],
   ['/work/film/hand-in', '.item'],
+  ['/work/diary/hand-in', '.answer'],
+  ['/takes', '.card'],
+  ['/receipt-key', '.name'],
 ] as const;
 const looks = [
   ['light', 1280, 800, false],

@@ -116,7 +116,7 @@ describe('the brief', () => {
     );
     await browser.click('.undo button', 'Undo');
     await browser.findText('.limits li:last-child', 'One unbroken take');
-    await browser.click('.undo button', 'Take back what the course announced');
+    await browser.click('.undo button', 'Use the course’s limits again');
     await browser.findText('.limits li', /at most 100 MB/);
   });
 

@@ -1,23 +1,18 @@
-import { computed, onScopeDispose, ref, watch, type ComputedRef } from 'vue';
+import { computed, ref, type ComputedRef } from 'vue';
 
-const FIRST = 24;
-const STEP = 60;
+export interface Gradually<T> {
+  readonly shown: ComputedRef<readonly T[]>;
+  /** How many are not shown yet. */
+  readonly rest: ComputedRef<number>;
+  showMore(): void;
+}
 
-/**
- * A long list, its first part at once and the rest frame by frame, so that the page answers before all of it
- * is drawn.
- */
-export function useGradually<T>(list: ComputedRef<readonly T[]>): ComputedRef<readonly T[]> {
-  const count = ref(FIRST);
-  let frame = 0;
-  function drawMore(): void {
-    if (count.value >= list.value.length) return;
-    frame = requestAnimationFrame(() => {
-      count.value += STEP;
-      drawMore();
-    });
-  }
-  watch(() => list.value.length, drawMore, { immediate: true });
-  onScopeDispose(() => cancelAnimationFrame(frame));
-  return computed(() => list.value.slice(0, count.value));
+/** A long list of which only so much is drawn at first, and more where the person goes on to it. */
+export function useGradually<T>(list: ComputedRef<readonly T[]>, first: number, step = first): Gradually<T> {
+  const count = ref(first);
+  return {
+    shown: computed(() => list.value.slice(0, count.value)),
+    rest: computed(() => Math.max(0, list.value.length - count.value)),
+    showMore: () => (count.value += step),
+  };
 }

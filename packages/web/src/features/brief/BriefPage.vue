@@ -119,7 +119,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
             Undo<span class="note"> · {{ editor.last.value }}</span>
           </button>
           <button v-if="view.isBriefChanged" type="button" @click="brief.reset">
-            Take my own reading back
+            Use the course’s limits again
           </button>
         </div>
       </div>

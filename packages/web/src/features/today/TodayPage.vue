@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import CannotReach from '../../components/CannotReach.vue';
+import ShowMore from '../../components/ShowMore.vue';
 import { formatDay } from '../../composables/local-dates.ts';
 import { useGradually } from '../../composables/useGradually.ts';
 import AppBar from '../../layout/AppBar.vue';
@@ -13,8 +14,19 @@ import { findNextStop, useToday } from './useToday.ts';
 
 const { now, words, course, cards, courses, groups, reminders, ...today } = useToday();
 const { isFiltered, isLoaded, fault, readAgain, describeDue, clear } = today;
-const toMake = useGradually(computed(() => groups.value.toMake));
-const handedIn = useGradually(computed(() => groups.value.handedIn));
+const ready = useGradually(
+  computed(() => groups.value.ready),
+  3,
+  12,
+);
+const toMake = useGradually(
+  computed(() => groups.value.toMake),
+  12,
+);
+const handedIn = useGradually(
+  computed(() => groups.value.handedIn),
+  12,
+);
 </script>
 
 <template>
@@ -31,7 +43,7 @@ const handedIn = useGradually(computed(() => groups.value.handedIn));
         <router-link :to="findNextStop(card)">{{ card.title }}</router-link>, {{ describeDue(card)?.left }}
         <span class="note">{{ describeDue(card)?.when }}</span>
       </p>
-      <section v-for="card in groups.ready" :key="`r${card.id}`" class="band">
+      <section v-for="card in ready.shown.value" :key="`r${card.id}`" class="band">
         <div>
           <strong class="loud">{{
             card.state === 'sending' ? 'On its way, not received yet' : 'Ready, but not handed in'
@@ -42,6 +54,7 @@ const handedIn = useGradually(computed(() => groups.value.handedIn));
           >Go to hand in</v-btn
         >
       </section>
+      <ShowMore :rest="ready.rest.value" @more="ready.showMore" />
       <TodayFilter v-if="cards.length > 3" v-model:words="words" v-model:course="course" :courses="courses" />
       <template v-if="isLoaded">
         <h2>To make</h2>
@@ -55,7 +68,8 @@ const handedIn = useGradually(computed(() => groups.value.handedIn));
             >.</template
           >
         </p>
-        <TodayCard v-for="card in toMake" :key="card.id" :card="card" :due="describeDue(card)" />
+        <TodayCard v-for="card in toMake.shown.value" :key="card.id" :card="card" :due="describeDue(card)" />
+        <ShowMore :rest="toMake.rest.value" is-by-itself @more="toMake.showMore" />
         <template v-if="groups.feedback.length">
           <h2>Feedback is back</h2>
           <DoneCard v-for="card in groups.feedback" :key="card.id" :card="card" :now="now" />
@@ -68,7 +82,8 @@ const handedIn = useGradually(computed(() => groups.value.handedIn));
               : 'Nothing more has been handed in. It shows here with its receipt as soon as the course site has it.'
           }}
         </p>
-        <DoneCard v-for="card in handedIn" :key="card.id" :card="card" :now="now" />
+        <DoneCard v-for="card in handedIn.shown.value" :key="card.id" :card="card" :now="now" />
+        <ShowMore :rest="handedIn.rest.value" is-by-itself @more="handedIn.showMore" />
       </template>
       <p v-else-if="!fault" class="note" aria-busy="true">Opening…</p>
     </div>

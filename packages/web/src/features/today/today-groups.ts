@@ -88,11 +88,15 @@ export function buildMonth(
 ): (CalendarDay | null)[] {
   const count = new Date(year, month + 1, 0).getDate();
   const lead = (new Date(year, month, 1).getDay() - firstDay + 7) % 7;
+  const byDay = new Map<string, AssignmentCard[]>();
+  for (const card of cards) {
+    if (card.dueAt === null) continue;
+    const day = new Date(card.dueAt).toDateString();
+    byDay.set(day, [...(byDay.get(day) ?? []), card]);
+  }
   const days = Array.from({ length: count }, (_, index): CalendarDay => {
     const date = new Date(year, month, index + 1);
-    const due = cards.filter(
-      (card) => card.dueAt !== null && new Date(card.dueAt).toDateString() === date.toDateString(),
-    );
+    const due = byDay.get(date.toDateString()) ?? [];
     const open = due.filter((card) => card.state !== 'handed-in' && card.state !== 'feedback-back');
     const isToday = date.toDateString() === now.toDateString();
     return {
