@@ -19,7 +19,6 @@ const views: readonly {
   { name: 'today', path: '/today', size: desktop, waitFor: '.card img' },
   { name: 'brief', path: '/work/marimba/brief', size: desktop, waitFor: '.limits li' },
   { name: 'my-takes', path: '/takes', size: desktop, waitFor: '.card img' },
-  { name: 'words', path: '/work/listening/hand-in', size: desktop, waitFor: '.answer' },
   { name: 'takes', path: '/work/marimba/takes', size: desktop, waitFor: '.card img' },
   { name: 'shape-video', path: '/work/marimba/shape', size: desktop, waitFor: '.strip', waitMs: 1500 },
   {

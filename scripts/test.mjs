@@ -32,7 +32,7 @@ const checks = [
       'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
       '--metrics',
       '--config',
-      '.dependency-cruiser-folders.cjs',
+      '.dependency-cruiser-folders.mjs',
       'packages',
     ],
   ],

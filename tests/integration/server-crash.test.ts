@@ -111,8 +111,9 @@ describe('killed without warning', () => {
 
   it('while inspecting: the take is measured after the restart', async () => {
     const bringing = client.bringIn('inspect', clip, 'clip.mov').catch(() => undefined);
-    await until('inspect', (view) => view.takes.length === 1);
-    await wait(300);
+    await until('inspect', (view) =>
+      view.jobs.some((job) => job.kind === 'inspect' && job.state === 'running' && job.stage !== ''),
+    );
     await apodix.crash();
     await bringing;
     expect(
@@ -193,10 +194,7 @@ describe('killed without warning', () => {
       body: JSON.stringify({ mode: 'slow', times: 1 }),
     });
     const handing = client.handIn('deliver').catch(() => undefined);
-    await until('deliver', (view) =>
-      view.jobs.some((job) => job.kind === 'deliver' && job.state === 'running'),
-    );
-    await wait(700);
+    await until('deliver', (view) => view.jobs.some((job) => job.stage.startsWith('Sending')));
     await apodix.crash();
     await handing;
     const view = await until('deliver', (each) => each.handIns[0]?.state === 'received');

@@ -25,8 +25,8 @@ export interface VerifiedReceipt {
 }
 
 /**
- * Whether a receipt is just as it was signed (Ed25519, RFC 8032, over canonical JSON, RFC 8785). Needs nothing
- * but the receipt; whose key it is only the school's own key can tell.
+ * Whether a receipt is just as it was signed (Ed25519, RFC 8032, over canonical JSON, RFC 8785). Needs
+ * nothing but the receipt; whose key it is only the school's own key can tell.
  */
 export function isReceiptGenuine(receipt: Receipt): boolean {
   const { signature, ...body } = receipt;

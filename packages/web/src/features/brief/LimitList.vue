@@ -204,7 +204,7 @@ li.lit {
   gap: 14px;
   width: 100%;
   text-align: left;
-  min-height: 26px;
+  min-height: 40px;
   align-items: baseline;
 }
 .target {
@@ -231,7 +231,7 @@ li.lit {
 }
 .severity {
   flex: none;
-  min-height: 28px;
+  min-height: 40px;
   padding: 0 2px 0 10px;
 }
 .conflict {
@@ -242,5 +242,14 @@ li.lit {
 }
 .none {
   padding: 4px 14px 14px;
+}
+/* Twelve limits at a glance, where a pointer is fine enough. */
+@media (pointer: fine) {
+  .row {
+    min-height: 26px;
+  }
+  .severity {
+    min-height: 28px;
+  }
 }
 </style>

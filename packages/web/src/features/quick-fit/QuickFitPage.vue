@@ -1,68 +1,13 @@
 <script setup lang="ts">
-import { readInstructions, rereadLimits, type AssignmentCard, type Limit } from '@apodix/core';
-import { computed, onMounted, ref, watch } from 'vue';
-import { useRouter } from 'vue-router';
-import { callRoute } from '../../api/call-route.ts';
-import { collectConflicts } from '../brief/collect-conflicts.ts';
-import LimitList from '../brief/LimitList.vue';
-import { readLocalNow } from '../brief/local-now.ts';
 import FileDrop from '../../components/FileDrop.vue';
 import { describePast } from '../../composables/describe-due.ts';
 import { useNow } from '../../composables/useNow.ts';
 import AppBar from '../../layout/AppBar.vue';
-import { useNotices } from '../../stores/notices.ts';
-import { useSession } from '../../stores/session.ts';
-import { useUploads } from '../../stores/uploads.ts';
+import LimitList from '../brief/LimitList.vue';
+import { useQuickFit } from './useQuickFit.ts';
 
-const session = useSession();
-const uploads = useUploads();
-const notices = useNotices();
-const router = useRouter();
 const now = useNow();
-const asks = ref('');
-const limits = ref<Limit[]>([]);
-const earlier = ref<readonly AssignmentCard[]>([]);
-const isBusy = ref(false);
-const read = computed(() => readInstructions(asks.value, { now: readLocalNow() }));
-const conflicts = computed(() => collectConflicts(read.value, limits.value, readLocalNow()));
-watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
-
-onMounted(async () => {
-  const person = await session.read().catch(() => null);
-  if (person)
-    earlier.value = await callRoute('readToday')
-      .then((today) =>
-        today.assignments
-          .filter((card) => card.kind === 'quick')
-          .reverse()
-          .slice(0, 5),
-      )
-      .catch(() => []);
-});
-
-async function begin(files: File[]): Promise<void> {
-  const first = files[0];
-  if (!first || isBusy.value) return;
-  isBusy.value = true;
-  try {
-    if (!session.person) await session.signInAsGuest();
-    const assignment = await callRoute('createAssignment', {
-      body: {
-        kind: 'quick',
-        title: first.name.slice(0, 160).trim() || 'A file',
-        instructions: asks.value,
-        limits: limits.value,
-        dueAt: null,
-      },
-    });
-    for (const file of files) await uploads.add(assignment.id, file);
-    await router.push({ name: 'takes', params: { assignmentId: assignment.id } });
-  } catch (error) {
-    notices.tellFault(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
+const { asks, limits, earlier, conflicts, notUnderstood, begin } = useQuickFit();
 </script>
 
 <template>
@@ -86,7 +31,7 @@ async function begin(files: File[]): Promise<void> {
             maxlength="200000"
           />
         </div>
-        <p v-for="phrase in read.notUnderstood.slice(0, 4)" :key="phrase.start" class="note unread">
+        <p v-for="phrase in notUnderstood" :key="phrase.start" class="note unread">
           Not understood: “{{ phrase.text.slice(0, 140) }}”
         </p>
         <p v-for="conflict in conflicts" :key="conflict.message" class="clash" role="alert">
