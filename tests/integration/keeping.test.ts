@@ -12,6 +12,7 @@ import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createHash } from 'node:crypto';
+import { Sequelize } from 'sequelize';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
@@ -171,6 +172,36 @@ describe('what was handed in', () => {
     await check(path, 'accepted');
     await apodix.crash();
     expect((await client.readAssignment('back')).handIns[0]?.state).toBe('accepted');
+  });
+
+  it('that was received before a crash, and has no receipt yet, gets it after the restart: the same delivery', async () => {
+    const before = await findDelivery('words');
+    await apodix.kill();
+    const storage = join(apodix.dataFolder, 'apodix.sqlite');
+    const database = new Sequelize({ dialect: 'sqlite', storage, logging: false });
+    for (const statement of [
+      `DELETE FROM receipts WHERE assignmentId = 'words'`,
+      `DELETE FROM jobs WHERE assignmentId = 'words'`,
+      `UPDATE hand_ins SET state = 'on-its-way', receiptId = NULL, receivedAt = NULL WHERE assignmentId = 'words'`,
+    ])
+      await database.query(statement);
+    await database.close();
+    await apodix.startAgain();
+    await expect
+      .poll(async () => (await client.readAssignment('words')).handIns[0]?.state, { timeout: 60_000 })
+      .toBe('received');
+    expect(await findDelivery('words')).toBe(before);
+  });
+
+  it('that the course site gave back, though its answer was lost, is not called handed in for long', async () => {
+    const path = `${await findDelivery('words')}/take-back`;
+    const file = join(apodix.dataFolder, 'course-site', 'access.json');
+    const { connections } = JSON.parse(await readFile(file, 'utf8')) as { connections: { key: string }[] };
+    const authorization = `Bearer ${connections[0]?.key}`;
+    const given = await fetch(apodix.siteUrl + path, { method: 'POST', headers: { authorization } });
+    expect(given.status).toBe(200);
+    await apodix.crash();
+    expect((await client.readAssignment('words')).handIns[0]?.state).toBe('taken-back');
   });
 
   it('on paper is noted, without a receipt, and can be taken back', async () => {

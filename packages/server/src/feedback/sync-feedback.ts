@@ -61,15 +61,18 @@ async function syncOne(handIn: HandInRow, { sequelize, site, live }: FeedbackCon
   return true;
 }
 
-type SiteEvent = Extract<HandInEvent, 'return' | 'accept' | 'begin-check'>;
+type SiteEvent = Extract<HandInEvent, 'return' | 'accept' | 'begin-check' | 'take-back'>;
 const WORDS: Readonly<Record<SiteEvent, string>> = {
   return: 'Feedback came back',
   accept: 'Accepted by the teacher',
   'begin-check': 'The teacher began to check it',
+  'take-back': 'Taken back',
 };
 
 /** What happened on the site since; null where nothing did. */
 function findEvent(view: DeliveryView, state: HandInState): SiteEvent | null {
+  // It was asked to give it back, and its answer was lost on the way.
+  if (view.state === 'taken-back') return state === 'received' ? 'take-back' : null;
   if (view.feedback) return 'return';
   if (view.check === 'accepted') return 'accept';
   return view.check === 'begun' && state === 'received' ? 'begin-check' : null;

@@ -345,10 +345,9 @@ export class DatabaseJobQueue implements JobQueue {
   #tell(job: Job): void {
     this.#options.live.tell(job.personId, { type: 'job', job: viewJob(job) });
     if (job.state === 'running') return;
-    this.#options.live.tell(
-      job.personId,
-      job.assignmentId === null ? { type: 'takes' } : { type: 'work', assignmentId: job.assignmentId },
-    );
+    if (job.takeId !== null) this.#options.live.tell(job.personId, { type: 'takes' });
+    if (job.assignmentId !== null)
+      this.#options.live.tell(job.personId, { type: 'work', assignmentId: job.assignmentId });
   }
 }
 

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { HandInRow, MadeRow, TakeRow } from '../data/models.ts';
+import { MadeRow, TakeRow } from '../data/models.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 
 export interface DataReport {
@@ -40,7 +40,7 @@ export async function checkData(
     missing: [...owners].flatMap(([sha256, of]) => (there.has(sha256) ? [] : [{ sha256, owners: of }])),
     damaged: isReadingBytes ? await findDamaged(store, there) : [],
     unused: [...there].filter((sha256) => !owners.has(sha256)),
-    unnoted: (await listSpoken()).filter((each) => !noted.has(each)),
+    unnoted: (await listSpoken(sequelize)).filter((each) => !noted.has(each)),
     brokenRows: (await select('PRAGMA foreign_key_check')).length,
     integrity: integrity?.integrity_check ?? 'not said',
   };
@@ -61,32 +61,39 @@ async function findDamaged(store: BlobStore, sha256s: Iterable<string>): Promise
   return damaged;
 }
 
+const TAKE_BLOBS = [
+  'sha256',
+  'proxySha256',
+  'stripSha256',
+  'posterSha256',
+  'seriesSha256',
+  'evidenceSha256',
+  'intermediateSha256',
+] as const;
+
 /** What the rows themselves say, read without help of the triggers that keep `blob_refs`. */
-async function listSpoken(): Promise<string[]> {
-  const say = (owner: string, ...sha256s: (string | null | undefined)[]) =>
-    sha256s.flatMap((sha256) => (sha256 ? [`${owner} ${sha256}`] : []));
-  const takes = (await TakeRow.findAll()).flatMap((row) =>
+async function listSpoken(sequelize: Sequelize): Promise<string[]> {
+  const takes = (await TakeRow.findAll({ attributes: ['id', ...TAKE_BLOBS], raw: true })).flatMap((row) =>
     say(
       `take:${row.id}`,
-      row.sha256,
-      row.proxySha256,
-      row.stripSha256,
-      row.posterSha256,
-      row.seriesSha256,
-      row.evidenceSha256,
-      row.intermediateSha256,
+      TAKE_BLOBS.map((name) => row[name]),
     ),
   );
-  const made = (await MadeRow.findAll()).flatMap((row) =>
-    say(
-      `made:${row.id}`,
-      row.sha256,
-      row.posterSha256,
-      ...(row.moments ?? []).flatMap((pair) => [pair.sourceSha256, pair.madeSha256]),
-    ),
+  const made = (await MadeRow.findAll({ attributes: ['id', 'sha256', 'posterSha256', 'moments'] })).flatMap(
+    (row) =>
+      say(`made:${row.id}`, [
+        row.sha256,
+        row.posterSha256,
+        ...(row.moments ?? []).flatMap((pair) => [pair.sourceSha256, pair.madeSha256]),
+      ]),
   );
-  const handIns = (await HandInRow.findAll()).flatMap((row) =>
-    say(`hand-in:${row.id}`, ...row.frozen.files.map((file) => file.sha256)),
+  const handIns = await sequelize.query<{ id: string; sha256: string }>(
+    `SELECT hand_ins.id AS id, json_extract(file.value, '$.sha256') AS sha256
+     FROM hand_ins, json_each(hand_ins.frozen, '$.files') AS file`,
+    { type: QueryTypes.SELECT },
   );
-  return [...takes, ...made, ...handIns];
+  return [...takes, ...made, ...handIns.flatMap(({ id, sha256 }) => say(`hand-in:${id}`, [sha256]))];
 }
+
+const say = (owner: string, sha256s: readonly (string | null | undefined)[]) =>
+  sha256s.flatMap((sha256) => (sha256 ? [`${owner} ${sha256}`] : []));

@@ -77,14 +77,16 @@ export function openLiveLine(listener: LineListener, tools: LineTools): () => vo
   };
 }
 
-const NAME = 'apodix-events';
-
-/** The browser's own stream, channel and locks. */
-export function findBrowserTools(): LineTools {
+/**
+ * The browser's own stream, channel and locks, of one person: tabs in which somebody else is still shown hear
+ * nothing of it.
+ */
+export function findBrowserTools(personId: string): LineTools {
+  const name = `apodix-events:${personId}`;
   const canShare = 'locks' in navigator && 'BroadcastChannel' in window;
   return {
     createSource: () => new EventSource('/api/events'),
-    channel: canShare ? new BroadcastChannel(NAME) : null,
+    channel: canShare ? new BroadcastChannel(name) : null,
     lead: (signal, onLead) => {
       if (!canShare) return onLead();
       const hold = () =>
@@ -93,7 +95,7 @@ export function findBrowserTools(): LineTools {
           onLead();
         });
       // Whoever leaves while waiting in line is told so by a rejection.
-      void navigator.locks.request(NAME, { signal }, hold).catch(() => undefined);
+      void navigator.locks.request(name, { signal }, hold).catch(() => undefined);
     },
   };
 }

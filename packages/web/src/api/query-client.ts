@@ -1,10 +1,23 @@
-import { QueryClient } from '@tanstack/vue-query';
+import { QueryCache, QueryClient } from '@tanstack/vue-query';
 import { CallError } from './call-route.ts';
 
 const MOST_RETRIES = 2;
 
+const signedOut = new Set<() => void>();
+
+/** Calls back where an answer tells that nobody is signed in any more. */
+export function onSignedOut(tell: () => void): void {
+  signedOut.add(tell);
+}
+
 /** What the server has told, kept by what was asked for; one for the whole page. */
 export const queryClient = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error) => {
+      if (error instanceof CallError && error.fault.code === 'NOT_SIGNED_IN')
+        signedOut.forEach((tell) => tell());
+    },
+  }),
   defaultOptions: {
     queries: {
       // The event stream tells what changed; until then what is here holds.

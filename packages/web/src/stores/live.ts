@@ -1,4 +1,4 @@
-import type { JobView } from '@apodix/core';
+import type { JobView, Person } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { readonly, ref } from 'vue';
 import { findBrowserTools, openLiveLine } from '../api/live-line.ts';
@@ -14,8 +14,15 @@ export const useLive = defineStore('live', () => {
   function accept(told: readonly JobView[]): void {
     jobs.value = { ...jobs.value, ...Object.fromEntries(told.map((job) => [job.id, job])) };
   }
+  /** What is open on an assignment is just what a view tells: what ended unheard is open no more. */
+  function settle(assignmentId: string, told: readonly JobView[]): void {
+    const isGone = (job: JobView) =>
+      job.assignmentId === assignmentId && isOpen(job) && !told.some((each) => each.id === job.id);
+    const kept = Object.entries(jobs.value).filter(([, job]) => !isGone(job));
+    jobs.value = Object.fromEntries([...kept, ...told.map((job) => [job.id, job] as const)]);
+  }
   /** Every tab of a person calls it; it is done once. */
-  function follow(): void {
+  function follow({ id }: Pick<Person, 'id'>): void {
     close ??= openLiveLine(
       {
         onOpen: () => void queryClient.invalidateQueries(),
@@ -28,7 +35,7 @@ export const useLive = defineStore('live', () => {
           }
         },
       },
-      findBrowserTools(),
+      findBrowserTools(id),
     );
   }
   function readAnew(assignmentId: string | null): void {
@@ -41,5 +48,5 @@ export const useLive = defineStore('live', () => {
     close = null;
     jobs.value = {};
   }
-  return { jobs: readonly(jobs), accept, follow, leave };
+  return { jobs: readonly(jobs), accept, settle, follow, leave };
 });

@@ -20,7 +20,7 @@ export const useSession = defineStore('session', () => {
     }
     person.value = next;
     isRead.value = true;
-    if (next) live.follow();
+    if (next) live.follow(next);
     return next;
   }
   function accept(session: AnswerOf<'readSession'>): Person | null {
@@ -41,5 +41,10 @@ export const useSession = defineStore('session', () => {
     await callRoute('signOut');
     become(null);
   }
-  return { person: readonly(person), read, signIn, signInAsGuest, signOut };
+  /** The server knows of nobody any more: the session has run out, or ended in another tab. */
+  function forget(): void {
+    become(null);
+    isRead.value = false;
+  }
+  return { person: readonly(person), read, signIn, signInAsGuest, signOut, forget };
 });

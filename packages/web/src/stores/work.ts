@@ -48,7 +48,7 @@ export const useWork = defineStore('work', () => {
     ),
   );
   const series = useSeries(takes);
-  watch(assignment, (view) => view && live.accept(view.jobs), { immediate: true });
+  watch(assignment, (view) => view && live.settle(view.id, view.jobs), { immediate: true });
 
   /** Opens an assignment; answers of others that come late find their own place. */
   function open(id: string): void {

@@ -97,9 +97,7 @@ function exact(row: LedgerRow): string | undefined {
           </dl>
           <p v-if="row.best" class="note">
             How: {{ row.best.method
-            }}<template v-if="row.proven?.measuredOn">
-              · on <span class="figures">{{ row.proven.measuredOn.slice(0, 12) }}…</span></template
-            >
+            }}<template v-if="row.proven?.measuredOn"> · on the finished file itself</template>
           </p>
           <p v-if="row.best?.fix">
             <strong>{{ row.best.fix.by === 'machine' ? 'Apodix can:' : 'You can:' }}</strong>
