@@ -116,16 +116,21 @@ export function buildAnnouncement(
   });
 }
 
+/** Below those that outgoing connections are given (Linux: from 32768 on), so that none is in the way. */
+const PORTS = { first: 20_000, count: 12_000 };
+
 async function findFreePort(): Promise<number> {
-  return new Promise((done, fail) => {
+  for (;;) {
+    const port = PORTS.first + Math.floor(Math.random() * PORTS.count);
+    if (await isFree(port)) return port;
+  }
+}
+
+function isFree(port: number): Promise<boolean> {
+  return new Promise((done) => {
     const probe = createServer();
-    probe.once('error', fail);
-    probe.listen(0, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() =>
-        typeof address === 'object' && address ? done(address.port) : fail(new Error('no port')),
-      );
-    });
+    probe.once('error', () => done(false));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => done(true)));
   });
 }
 
