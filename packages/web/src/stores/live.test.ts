@@ -27,7 +27,11 @@ beforeEach(() => {
   readAnew.mockClear();
   setActivePinia(createPinia());
 });
-const listAnew = () => readAnew.mock.calls.map(([filters]) => filters?.queryKey?.join(' ') ?? 'everything');
+const listAnew = () =>
+  readAnew.mock.calls.map(([filters]) => {
+    const { queryKey } = (filters ?? {}) as { queryKey?: readonly string[] };
+    return queryKey?.join(' ') ?? 'everything';
+  });
 
 it('a job that ended while nobody was told is open no more once its assignment is read', () => {
   const live = useLive();
