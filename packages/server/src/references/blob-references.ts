@@ -17,16 +17,6 @@ export class BlobReferences {
     this.#store = store;
   }
 
-  /** The blobs that rows speak of: `take:…`, `made:…`, `assignment:…` or `hand-in:…`. */
-  async listOf(owners: readonly string[]): Promise<string[]> {
-    if (owners.length === 0) return [];
-    const rows = await this.#sequelize.query<{ sha256: string }>(
-      'SELECT DISTINCT sha256 FROM blob_refs WHERE owner IN (:owners)',
-      { replacements: { owners: [...owners] }, type: QueryTypes.SELECT },
-    );
-    return rows.map((row) => row.sha256);
-  }
-
   async isUsed(sha256: string): Promise<boolean> {
     const rows = await this.#sequelize.query('SELECT 1 FROM blob_refs WHERE sha256 = :sha256 LIMIT 1', {
       replacements: { sha256 },

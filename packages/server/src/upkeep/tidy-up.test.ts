@@ -37,7 +37,7 @@ const tidy = (hoursLater = 0) =>
   tidyUp(
     {
       sessions,
-      jobs: { removeEnded: () => Promise.resolve(0), listOpen: () => Promise.resolve([]) },
+      jobs: { removeEnded: () => Promise.resolve(0) },
       references: new BlobReferences(test.sequelize, blobs),
       uploads: { removeExpired: () => Promise.reject(new Error('The folder cannot be read.')) },
       log,

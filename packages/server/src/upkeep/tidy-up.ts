@@ -7,7 +7,7 @@ import type { SessionStore } from '../sessions/session-store.ts';
 
 export interface TidyContext {
   readonly sessions: SessionStore;
-  readonly jobs: Pick<JobQueue, 'removeEnded' | 'listOpen'>;
+  readonly jobs: Pick<JobQueue, 'removeEnded'>;
   readonly references: BlobReferences;
   readonly uploads: { removeExpired(): Promise<number> };
   readonly log: Logger;
