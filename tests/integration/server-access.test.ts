@@ -1,4 +1,12 @@
-import { Limit, routes, type Access, type AssignmentView, type Route, type RouteName } from '@apodix/core';
+import {
+  Limit,
+  routes,
+  type Access,
+  type AssignmentView,
+  type NewCards,
+  type Route,
+  type RouteName,
+} from '@apodix/core';
 import { ApiClient } from '@apodix/demo';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { request } from 'node:http';
@@ -88,6 +96,10 @@ beforeAll(async () => {
   ids.own = await create('Own');
   ids.goneOwn = await create('Gone');
   expect((await call('DELETE', `/api/assignments/${ids.goneOwn}`, 'ann')).status).toBe(200);
+  const makeCard = async () =>
+    (await readJson<NewCards>(call('POST', '/api/cards', 'ann', { personIds: ['ann'] }))).cards[0];
+  const [card, other] = [await makeCard(), await makeCard()];
+  Object.assign(ids, { card: card?.card.id, cardCode: other?.code });
   ids.calendar =
     (await readJson<{ path: string }>(call('POST', '/api/calendar', 'ann'))).path.split('/').at(-1) ?? '';
 });
@@ -112,6 +124,7 @@ const letIn: Readonly<Record<Access, readonly string[]>> = {
   'removed-made': ['ann'],
   job: ['ann'],
   receipt: ['ann', 'tess'],
+  card: ['ann', 'tess'],
 };
 
 /** What each kind of access is asked for: real things, of Ann's. */
@@ -125,6 +138,7 @@ function findParams(name: RouteName): Record<string, string | undefined> {
     madeId: access === 'removed-made' ? ids.goneMade : isOfMade,
     jobId: ids.job,
     receiptId: ids.receipt,
+    cardId: ids.card,
     token: ids.calendar,
     role: name === 'readMadeFile' ? 'file' : 'source',
   };
@@ -142,6 +156,13 @@ const bodies: Partial<Record<RouteName, () => unknown>> = {
     return { recipe: recipe?.recipe, baseVersion: recipe?.version };
   },
   chooseTake: () => ({ isChosen: true }),
+  changeTake: () => ({ note: 'The second one is better.' }),
+  writeSeen: () => ({ version: 1, startUs: 0, stepUs: 500_000, face: 'y', hands: 'n', body: 'u' }),
+  writeVoice: () => ({ dataBase64: null }),
+  makePhoneLink: () => ({ assignmentId: null }),
+  openPhoneLink: () => ({ token: 'a'.repeat(32) }),
+  makeCards: () => ({ personIds: ['nobody-of-theirs'] }),
+  signInByCard: () => ({ code: ids.cardCode }),
   renameMade: () => ({ stem: 'Another name' }),
 };
 
@@ -166,6 +187,13 @@ async function ask(name: RouteName, who: string): Promise<Response> {
   return answer;
 }
 
+/** What is answered where everything is in order but what was asked for: links that nobody made, others' cards. */
+const ELSE: Partial<Record<RouteName, number>> = {
+  openPhoneLink: 410,
+  readPhoneSender: 410,
+  makeCards: 403,
+};
+
 /** Signing out ends a session, and removing comes when all else has been asked. */
 const LAST: RouteName[] = [
   'takeBack',
@@ -180,6 +208,7 @@ const LAST: RouteName[] = [
   'removeAssignment',
   'restoreAssignment',
   'signOut',
+  'signInByCard',
 ];
 const names = Object.keys(routes) as RouteName[];
 const inOrder = [...names.filter((name) => !LAST.includes(name)), ...LAST];
@@ -319,7 +348,8 @@ describe('who is let in', () => {
     for (const who of letIn[access]) {
       const { status } = await ask(name, who);
       // What cannot be done just now is told as that, not as something that is forbidden or not there.
-      const isAnswered = status === 200 || (who !== 'nobody' && [400, 409].includes(status));
+      const isAnswered =
+        status === 200 || (who !== 'nobody' && [400, 409].includes(status)) || ELSE[name] === status;
       expect([who, isAnswered || status]).toEqual([who, true]);
     }
   });

@@ -18,6 +18,8 @@ const base = {
   photo: null,
   document: null,
   continuity: null,
+  seen: null,
+  likeness: null,
   captureTime: null,
   locationPresent: false,
   deviceSerialPresent: false,

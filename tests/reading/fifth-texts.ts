@@ -34,7 +34,7 @@ export const fifthTexts: readonly SampleText[] = [
   { text: 'Complete the worksheet on page 7 by Thursday. There are 3 questions worth 10 marks each.', asks: ['due 2026-11-26'] },
   { text: 'Running order: warm-up 10 min, drills 15 min, match 20 min. Bring shin pads. Film the last 2 minutes of the match on your phone held horizontally.', asks: ['held landscape'] },
   { text: 'Please keep the resolution at 1920x1080 and the bit rate above 8 Mbps.', asks: ['width =1920', 'height =1080'], wishes: ['8 Mbps'] },
-  { text: 'Your video can be a maximum of 90 seconds long and should be filmed horizontally. Please make sure your full body is visible.', asks: ['length ..1:30', 'held landscape', 'whole'] },
+  { text: 'Your video can be a maximum of 90 seconds long and should be filmed horizontally. Please make sure your full body is visible.', asks: ['view body?', 'length ..1:30', 'held landscape', 'whole'] },
   { text: 'Save as surname.forename.drama.mp4', asks: ['name surname.forename.drama', 'format mp4'] },
   { text: 'Files names must contain your surname and the word Assessment.', asks: [], wishes: ['must contain your surname'] },
   { text: 'Acceptable formats: mp4, mov, m4v, avi. Unacceptable: wmv, flv, mkv.', asks: ['format mp4|mov|avi !mkv'] },

@@ -18,7 +18,7 @@ export const moreTexts: readonly SampleText[] = [
   { text: 'For assessment we require: one (1) video file, format .mp4, duration 4–6 min, resolution 1920×1080.', asks: ['count video 1..1', 'format mp4', 'length 4:00..6:00', 'width =1920', 'height =1080'] },
   { text: 'We accept .jpg, .png and .tif files of up to ten megabytes.', asks: ['format jpeg|png|tiff', 'size ..10MB'] },
   { text: 'Record yourself playing both set pieces. Each recording should be one unedited take. Audio only is fine (WAV or MP3), video is fine too (MP4).', asks: ['onetake', 'format wav|mp3', 'format mp4'] },
-  { text: 'Make sure your face and hands are visible at all times. Your phone must be horizontal.', asks: ['held landscape'], wishes: ['Make sure your face and hands are visible at all times'] },
+  { text: 'Make sure your face and hands are visible at all times. Your phone must be horizontal.', asks: ['view face+hands', 'held landscape'], wishes: [] },
   { text: "Your dance should be no shorter than 1'30 and no longer than 2'00.", asks: ['length 1:30..2:00'] },
   { text: 'Take a photo of each page. PDF please, all pages in one file, max 15MB.', asks: ['format pdf', 'size ..15MB'] },
   { text: 'Stick to 60 to 90 seconds. Keep the file below 80 megs. Landscape, please!', asks: ['length 1:00..1:30', 'size ..80MB', 'held landscape'] },

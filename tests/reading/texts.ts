@@ -127,13 +127,13 @@ export const texts: readonly SampleText[] = [
   // Longer ones
   {
     text: 'Please film one performance of the first movement, from bar 1 to bar 48, at about 104 to the crotchet. Your recording should last between a minute and a half and two minutes. Hold the phone sideways on a stand so that I can see both hands and your face. It has to be a single take, no edits; cutting the ends is fine. Hand in an MP4 of no more than 100 megs, full HD at most, and call it Surname_Firstname_Piece. If you played with someone, tell me who. Make sure the balance is nice. Room 12 is free at lunch.',
-    asks: ['count video 1..1', 'length 1:30..2:00', 'held landscape', 'onetake', 'format mp4', 'size ..100MB', 'lines ..1080', 'name Surname_Firstname_Piece', 'who'],
+    asks: ['view face+hands?', 'count video 1..1', 'length 1:30..2:00', 'held landscape', 'onetake', 'format mp4', 'size ..100MB', 'lines ..1080', 'name Surname_Firstname_Piece', 'who'],
     wishes: ['Make sure the balance is nice'],
   },
   {
     text: 'Monologue assessment. You will perform the speech that you chose in September. Record it on video in a single shot; do not cut or edit it. We want to see you from head to toe. The speech must last at least one minute and must not exceed two minutes. Your file has to be an MP4 (H.264), no bigger than 150 MB, at 720p or 1080p. Submit by 5pm on Wednesday 2 December. You may submit twice.',
-    asks: ['onetake', 'length 1:00..2:00', 'format mp4', 'vcodec h264', 'size ..150MB', 'lines 720..1080', 'due 2026-12-02T17:00', 'attempts 2'],
-    wishes: ['We want to see you from head to toe'],
+    asks: ['view body?', 'onetake', 'length 1:00..2:00', 'format mp4', 'vcodec h264', 'size ..150MB', 'lines 720..1080', 'due 2026-12-02T17:00', 'attempts 2'],
+    wishes: [],
   },
   {
     text: 'Portfolio task. Choose your four strongest prints from this term. Photograph each one flat, in even light, with all edges visible. Hand in four JPEGs, each between 2000 and 4000 pixels on the longest side and no more than 6 MB. Use sRGB. Add a short note to say which process you used. Strip the GPS data.',

@@ -32,6 +32,8 @@ function writeCore(limit: Limit): string {
     case 'one-take': return 'onetake';
     case 'whole-piece': return 'whole';
     case 'sharp': return 'sharp';
+    case 'in-view': return `view ${limit.parts.join('+')}`;
+    case 'different': return 'different';
     case 'file-name': return `name ${limit.pattern}`;
     case 'location-removed': return 'noplace';
     case 'count': return `count ${limit.item} ${limit.min}..${limit.max ?? ''}${limit.alternative ? ` @${limit.alternative}` : ''}`;

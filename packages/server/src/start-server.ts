@@ -1,5 +1,6 @@
-import { mkdir } from 'node:fs/promises';
-import type { Server } from 'node:http';
+import { mkdir, readFile } from 'node:fs/promises';
+import { createServer, type Server } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { pino } from 'pino';
@@ -87,11 +88,11 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   };
   const uploads = createUploads(services);
   const app = createApp(services, uploads);
+  const tls = await readCertificate(settings);
+  const starting: Server = tls ? createSecureServer(tls, app) : createServer(app);
   const server = await new Promise<Server>((resolveListening, reject) => {
-    const starting = app.listen(settings.APODIX_PORT, settings.APODIX_HOST, (error?: Error) =>
-      error ? reject(error) : resolveListening(starting),
-    );
     starting.once('error', reject);
+    starting.listen(settings.APODIX_PORT, settings.APODIX_HOST, () => resolveListening(starting));
   }).catch(async (error: unknown) => {
     await sequelize.close();
     throw error;
@@ -111,7 +112,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   await uploads.recover();
   const { port } = server.address() as AddressInfo;
   return {
-    url: `http://${settings.APODIX_HOST}:${port}`,
+    url: `${tls ? 'https' : 'http'}://${settings.APODIX_HOST}:${port}`,
     services,
     close: async () => {
       clearInterval(syncTimer);
@@ -123,4 +124,11 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
       await sequelize.close();
     },
   };
+}
+
+/** The school's certificate with its key; null where none is set. */
+async function readCertificate(settings: ServerSettings): Promise<{ cert: Buffer; key: Buffer } | null> {
+  const { APODIX_TLS_CERTIFICATE: certificate, APODIX_TLS_KEY: key } = settings;
+  if (certificate === undefined || key === undefined) return null;
+  return { cert: await readFile(certificate), key: await readFile(key) };
 }

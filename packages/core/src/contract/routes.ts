@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Receipt } from '../handin/receipt.ts';
+import { Seen } from '../presence/seen.ts';
 import * as schema from './schemas.ts';
 
 /**
@@ -14,6 +15,7 @@ export type Access =
   | 'removed-assignment'
   | 'assignment-take'
   | 'take'
+  | 'card'
   | 'removed-take'
   | 'made'
   | 'own-made'
@@ -290,6 +292,94 @@ export const routes = {
     answer: schema.SamplesStarted,
     purpose: 'Takes short samples of a take where those that Fit needs are not there yet.',
   },
+  changeTake: {
+    method: 'PATCH',
+    path: '/api/takes/:takeId',
+    access: 'take',
+    body: schema.TakeChange,
+    answer: schema.Done,
+    purpose: 'Gives a take another name, or a note.',
+  },
+  writeSeen: {
+    method: 'PUT',
+    path: '/api/takes/:takeId/seen',
+    access: 'take',
+    body: Seen,
+    answer: schema.Done,
+    purpose: 'Keeps what the person’s own machine saw of them along the take: letters, no pictures.',
+  },
+  writeVoice: {
+    method: 'PUT',
+    path: '/api/takes/:takeId/voice',
+    access: 'take',
+    body: schema.VoiceInput,
+    answer: schema.Done,
+    purpose: 'Keeps a spoken note about a take, or takes it away.',
+  },
+  makePhoneLink: {
+    method: 'POST',
+    path: '/api/phone-links',
+    access: 'person',
+    body: schema.PhoneLinkInput,
+    answer: schema.NewPhoneLink,
+    purpose: 'Makes a link by which a phone can send takes for a while; each can be opened once.',
+  },
+  openPhoneLink: {
+    method: 'POST',
+    path: '/api/phone-links/open',
+    access: 'anyone',
+    body: schema.PhoneLinkOpen,
+    answer: schema.PhoneSender,
+    purpose: 'Opens a link on the phone: its token is used up, and a cookie takes its place.',
+  },
+  readPhoneSender: {
+    method: 'GET',
+    path: '/api/phone-links/mine',
+    access: 'anyone',
+    body: null,
+    answer: schema.PhoneSender,
+    purpose: 'For whom the phone with this cookie sends.',
+  },
+  endPhoneLink: {
+    method: 'DELETE',
+    path: '/api/phone-links/mine',
+    access: 'anyone',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Ends the sending on this phone.',
+  },
+  listCards: {
+    method: 'GET',
+    path: '/api/cards',
+    access: 'person',
+    body: null,
+    answer: schema.CardsView,
+    purpose: 'Cards of oneself, and for a teacher those of the own courses.',
+  },
+  makeCards: {
+    method: 'POST',
+    path: '/api/cards',
+    access: 'person',
+    body: schema.CardsInput,
+    answer: schema.NewCards,
+    purpose: 'Makes cards to print; each code is told this once.',
+  },
+  withdrawCard: {
+    method: 'DELETE',
+    path: '/api/cards/:cardId',
+    access: 'card',
+    body: null,
+    answer: schema.Done,
+    purpose: 'Withdraws a card: it opens nothing any more.',
+  },
+  signInByCard: {
+    method: 'POST',
+    path: '/api/session/card',
+    access: 'anyone',
+    body: schema.CardSignIn,
+    answer: schema.SessionView,
+    purpose: 'Signs in whose card it is, on a device that is shared.',
+  },
   readTakeFile: {
     method: 'GET',
     path: '/api/takes/:takeId/files/:role',
@@ -385,3 +475,5 @@ export type BodyOf<N extends RouteName> = (typeof routes)[N]['body'] extends z.Z
  * and only one's own uploads.
  */
 export const UPLOAD_PATH = '/api/uploads';
+/** With the last bytes of an upload: the SHA-256 of the whole file, as its sender worked it out. */
+export const SHA256_HEADER = 'x-apodix-sha256';

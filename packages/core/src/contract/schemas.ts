@@ -96,9 +96,19 @@ export type Material = z.infer<typeof Material>;
 
 export const RecipeVersion = z.object({ version: z.int().positive(), recipe: Recipe });
 
+/** How a take came here: as a file, by the camera here, by the practice camera, or sent by a phone. */
+export const TakeOrigin = z.enum(['file', 'camera', 'practice', 'phone']);
+export type TakeOrigin = z.infer<typeof TakeOrigin>;
+
 export const TakeView = z.object({
   id: Id,
   name: z.string(),
+  origin: TakeOrigin,
+  /** What the person wrote about it; null where nothing. */
+  note: z.string().nullable(),
+  /** A note that was spoken. */
+  voiceUrl: z.string().nullable(),
+  sha256: z.string(),
   createdAt: z.iso.datetime(),
   sizeBytes: z.int().nonnegative(),
   state: z.enum(['inspecting', 'ready', 'refused']),
@@ -137,6 +147,8 @@ export const MadeView = z.object({
   fileName: z.string(),
   sizeBytes: z.int().positive(),
   sha256: z.string(),
+  /** Of the recording that it was made from; null where that is no longer there. */
+  sourceSha256: z.string().nullable(),
   createdAt: z.iso.datetime(),
   facts: MediaFacts,
   findings: z.array(Finding),
@@ -282,6 +294,56 @@ export const TakeInput = z.union([
   z.strictObject({ isChosen: z.literal(true) }),
   z.strictObject({ choice: FitChoice.nullable() }),
 ]);
+/** What a person can change of a take itself. */
+export const TakeChange = z.strictObject({
+  name: z.string().trim().min(1).max(200).optional(),
+  note: z.string().max(2000).nullable().optional(),
+});
+/** A spoken note of at most a minute, as the browser recorded it; null takes it away. */
+export const VoiceInput = z.object({
+  dataBase64: z.base64().max(1_600_000).nullable(),
+});
+export const PhoneLinkInput = z.object({ assignmentId: Id.nullable() });
+/** A link that a phone opens once; `addresses` are whole addresses by which this computer can be reached. */
+export const NewPhoneLink = z.object({
+  path: z.string(),
+  addresses: z.array(z.string()),
+  /** Whether other devices can reach it at all (docs/phones.md). */
+  isReachable: z.boolean(),
+  expiresAt: z.iso.datetime(),
+});
+export type NewPhoneLink = z.infer<typeof NewPhoneLink>;
+export const PhoneLinkOpen = z.object({ token: z.string().min(20).max(100) });
+export const PhoneSender = z.object({
+  personId: Id,
+  firstName: z.string(),
+  assignmentId: Id.nullable(),
+  assignmentTitle: z.string().nullable(),
+  limits: Limits,
+  slots: z.array(Slot),
+  expiresAt: z.iso.datetime(),
+  locale: z.string(),
+});
+export type PhoneSender = z.infer<typeof PhoneSender>;
+
+export const CardView = z.object({
+  id: Id,
+  person: Person,
+  createdAt: z.iso.datetime(),
+  withdrawnAt: z.iso.datetime().nullable(),
+});
+export type CardView = z.infer<typeof CardView>;
+export const CardsView = z.object({
+  cards: z.array(CardView),
+  /** Whom cards can be made for. */
+  people: z.array(Person),
+});
+export const CardsInput = z.object({ personIds: z.array(Id).min(1).max(200) });
+export const NewCards = z.object({ cards: z.array(z.object({ card: CardView, code: z.string() })) });
+export type NewCards = z.infer<typeof NewCards>;
+/** The code of a card begins with this, so that no other code is taken for one. */
+export const CARD_PREFIX = 'apodix-card:';
+export const CardSignIn = z.object({ code: z.string().startsWith(CARD_PREFIX).max(120) });
 /** A name without its ending. */
 export const MadeInput = z.object({ stem: z.string().trim().min(1).max(200) });
 export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });

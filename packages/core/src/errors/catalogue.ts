@@ -184,6 +184,26 @@ const rows = {
     message: 'There is no room left for it among your recordings.',
     next: 'Remove takes that you need no longer, and bring it in again.',
   },
+  ARRIVED_CHANGED: {
+    httpStatus: 460,
+    message: 'What arrived is not what was sent: a byte was changed on the way. It was thrown away.',
+    next: 'Send it again. The file on your device is as it was.',
+  },
+  PHONE_LINK_ENDED: {
+    httpStatus: 410,
+    message: 'This code has been used or has run out.',
+    next: 'Ask for a new code on the computer and scan that.',
+  },
+  CARD_UNKNOWN: {
+    httpStatus: 404,
+    message: 'This card is not known here, or it has been withdrawn.',
+    next: 'Ask your teacher for a new card.',
+  },
+  NOTE_NOT_HEARD: {
+    httpStatus: 422,
+    message: 'This is not a spoken note of at most a minute.',
+    next: 'Record the note again.',
+  },
   TOO_MANY_REQUESTS: {
     httpStatus: 429,
     message: 'Too many requests in a short time.',

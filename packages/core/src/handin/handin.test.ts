@@ -33,7 +33,14 @@ describe('writeCanonicalJson', () => {
 });
 
 describe('findMissing', () => {
-  const item = { slotId: 'video', fileName: 'a.mp4', sizeBytes: 5_000_000, everyMustMet: true };
+  const item = {
+    slotId: 'video',
+    fileName: 'a.mp4',
+    sizeBytes: 5_000_000,
+    everyMustMet: true,
+    sourceSha256: 'a',
+    likeness: 'ffffffffffffffff',
+  };
   const full: ParcelState = {
     slots: [{ id: 'video', label: 'Performance video', item: 'video', min: 1, max: 1, alternative: null }],
     items: [item],
@@ -51,6 +58,22 @@ describe('findMissing', () => {
     [
       'make the files smaller: together they have 5 MB, at most 4 MB is allowed',
       { limits: [Limit.parse({ id: 't', kind: 'total-size', maxBytes: 4_000_000 })] },
+    ],
+    [
+      'put in another one: a.mp4 and b.mp4 come from the same recording',
+      {
+        slots: [{ ...full.slots[0]!, max: 2 }],
+        items: [item, { ...item, fileName: 'b.mp4', likeness: null }],
+        limits: [Limit.parse({ id: 'd', kind: 'different' })],
+      },
+    ],
+    [
+      'put in another one: a.mp4 and b.mp4 look nearly the same',
+      {
+        slots: [{ ...full.slots[0]!, max: 2 }],
+        items: [item, { ...item, fileName: 'b.mp4', sourceSha256: 'b', likeness: 'fffffffffffffff0' }],
+        limits: [Limit.parse({ id: 'd', kind: 'different' })],
+      },
     ],
     ['take out 1: Performance video', { items: [item, { ...item, fileName: 'b.mp4' }] }],
   ])('%s', (words, changes) => expect(findMissing({ ...full, ...changes })).toEqual([words]));

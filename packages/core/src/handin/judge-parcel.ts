@@ -1,6 +1,7 @@
 import { describeLimit, findRowScope } from '../limits/table.ts';
 import type { Finding } from '../limits/finding.ts';
 import type { Limit, LimitOf } from '../limits/limit.ts';
+import { describeSame, findSame } from './find-same.ts';
 import { findSlotItem, type MediaKind } from '../media/containers.ts';
 import { formatBytes } from '../units/bytes.ts';
 import type { ParcelItem, ParcelText } from './parcel.ts';
@@ -93,6 +94,12 @@ const judges: Judges = {
           `too big by ${formatBytes(total - limit.maxBytes)}`,
           'Make the files smaller, or hand in fewer.',
         );
+  },
+  different: (_limit, { items }) => {
+    const same = findSame(items);
+    return same
+      ? short(null, describeSame(same), 'Put another one in the place of what is there twice.')
+      : met(String(items.length), 'no two are the same');
   },
   participants: (_limit, facts) =>
     facts.text.participants.trim()

@@ -16,6 +16,8 @@ const item = (slotId: string, index: number, sizeBytes = 10) => ({
   fileName: `${slotId}${index}.jpg`,
   sizeBytes,
   everyMustMet: true,
+  sourceSha256: null,
+  likeness: null,
 });
 const missing = (slots: Slot[], items: ReturnType<typeof item>[]) =>
   findMissing({ slots, items, answers: [], text, limits: [] });

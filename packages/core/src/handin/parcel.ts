@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Limit } from '../limits/limit.ts';
+import { describeSame, findSame, type Distinct } from './find-same.ts';
 import { formatBytes } from '../units/bytes.ts';
 
 export const ParcelText = z.object({
@@ -48,9 +49,8 @@ export function isAnswered(slot: Pick<Slot, 'id' | 'item'>, answers: readonly Sl
   return slot.item === 'link' ? readLink(text) !== null : text.trim() !== '';
 }
 
-export interface ParcelItem {
+export interface ParcelItem extends Distinct {
   readonly slotId: string;
-  readonly fileName: string;
   readonly sizeBytes: number;
   readonly everyMustMet: boolean;
 }
@@ -128,6 +128,8 @@ export function findMissing(parcel: ParcelState): string[] {
     if (limit.kind === 'participants' && parcel.text.participants.trim() === '')
       missing.push('write who took part');
     if (limit.kind === 'note' && parcel.text.note.trim() === '') missing.push('write a note to the teacher');
+    const same = limit.kind === 'different' ? findSame(parcel.items) : null;
+    if (same) missing.push(`put in another one: ${describeSame(same)}`);
     if (limit.kind === 'total-size') {
       const total = parcel.items.reduce((sum, item) => sum + item.sizeBytes, 0);
       if (total > limit.maxBytes)

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import type { PartInView } from '../presence/seen.ts';
 import { describe, expect, it } from 'vitest';
 import { buildPhotoFacts, buildSoundFacts, buildVideoFacts } from '../test-support/facts.ts';
 import { checkLimit, checkLimits } from './check.ts';
@@ -17,6 +18,7 @@ const context = {
   slotId: null,
   clippedCount: 0,
   continuity: null,
+  inView: null,
 } as const;
 const video = convertFactsToSubject(buildVideoFacts(), context);
 const photo = convertFactsToSubject(buildPhotoFacts(), context);
@@ -86,6 +88,7 @@ const rows: Row[] = [
   ['one-take', {}, video, 'person', 'no joins'],
   ['whole-piece', {}, photo, 'person', 'all edges inside'],
   ['sharp', {}, photo, 'person', 'in focus'],
+  ['in-view', { parts: ['face', 'hands'] }, video, 'person', 'face and both hands'],
   ['file-name', { pattern: 'Surname_Firstname_Piece' }, video, 'met', 'Surname_Firstname_Piece'],
   ['location-removed', {}, video, 'met', 'no location inside'],
 ];
@@ -104,6 +107,21 @@ describe('checks', () => {
     expect(checkLimit(limit({ kind: 'loudness', min: -20, max: -14 }), video).sentence).toBe(
       'Too quiet by 3.8 LU · wanted: −20 LUFS to −14 LUFS',
     );
+  });
+
+  it('tells how long hands can be seen, where they were lost, and what is left to a person', () => {
+    const both = limit({ kind: 'in-view', parts: ['face', 'hands'] });
+    const none = { coveredShare: 0, unsureShare: 0, lost: [] };
+    const face = { ...none, part: 'face' as const, seenShare: 0.97 };
+    const judge = (hands: Partial<PartInView>) =>
+      checkLimit(both, { ...video, inView: [face, { ...none, part: 'hands', seenShare: 0, ...hands }] });
+    const lost = [{ startUs: 12_000_000, finishUs: 20_000_000 }];
+    expect(judge({ seenShare: 0.95 }).state).toBe('met');
+    expect(judge({ seenShare: 0.5, coveredShare: 0.45 }).state).toBe('person');
+    expect(judge({ seenShare: 0.6, lost })).toMatchObject({
+      state: 'short',
+      sentence: 'Both hands: seen 60 % of the time, lost at 0:12 to 0:20 · wanted: face and both hands',
+    });
   });
 
   it('speaks only about files that a limit concerns', () => {

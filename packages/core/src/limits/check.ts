@@ -30,6 +30,7 @@ export function isLimitForTake(limit: Limit, facts: MediaFacts, slotId: string |
     slotId,
     clippedCount: null,
     continuity: null,
+    inView: null,
   } as const;
   return isLimitForSubject(limit, convertFactsToSubject(facts, context));
 }

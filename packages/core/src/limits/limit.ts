@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ContainerId, MediaKind } from '../media/containers.ts';
+import { PARTS } from '../presence/look.ts';
 
 export const Severity = z.enum(['must', 'should']);
 export type Severity = z.infer<typeof Severity>;
@@ -102,6 +103,8 @@ const kinds = [
   z.object({ ...base, kind: z.literal('one-take') }),
   z.object({ ...base, kind: z.literal('whole-piece') }),
   z.object({ ...base, kind: z.literal('sharp') }),
+  z.object({ ...base, kind: z.literal('in-view'), parts: z.array(z.enum(PARTS)).min(1).max(PARTS.length) }),
+  z.object({ ...base, kind: z.literal('different') }),
   z.object({ ...base, kind: z.literal('file-name'), pattern: z.string().min(1).max(200) }),
   z.object({ ...base, kind: z.literal('location-removed') }),
   z.object({

@@ -62,6 +62,12 @@ export const countRow = buildParcelRow(
         : `${limit.min} to ${limit.max}`,
   'Put the missing files in.',
 );
+export const differentRow = buildParcelRow(
+  'different',
+  () => 'Different files',
+  () => 'no two the same',
+  'Put another one in the place of what is there twice.',
+);
 export const participantsRow = buildParcelRow(
   'participants',
   () => 'Who took part',

@@ -1,4 +1,5 @@
 import type { ContainerId, MediaKind } from '../media/containers.ts';
+import type { PartInView } from '../presence/seen.ts';
 import { readPictureSize, readRate, type Continuity, type MediaFacts } from '../media/facts.ts';
 
 /** At which stage a finding was taken: on the take, on the plan, on the made file. */
@@ -32,6 +33,8 @@ export interface Subject {
   readonly spanCount: number | null;
   /** What inspection saw of cuts and gaps inside the recording; null where it did not look. */
   readonly continuity: Continuity | null;
+  /** How long the person is in the picture within the kept part; null where nobody looked. */
+  readonly inView: readonly PartInView[] | null;
   readonly locationPresent: boolean | null;
   readonly fileName: string | null;
   /**
@@ -55,6 +58,7 @@ export interface SubjectContext {
   /** What the kept part of the recording itself is like; null where nobody looked. */
   readonly clippedCount: number | null;
   readonly continuity: Continuity | null;
+  readonly inView: readonly PartInView[] | null;
 }
 
 export const NO_UNCERTAINTY = { bytesShare: 0, loudnessLu: 0, peakDb: 0 } as const;

@@ -3,6 +3,7 @@ import * as formatRows from './format-rows.ts';
 import * as pictureRows from './picture-rows.ts';
 import * as sizeRows from './size-rows.ts';
 import * as soundRows from './sound-rows.ts';
+import { inViewRow } from './in-view-row.ts';
 import * as parcelRows from './parcel-rows.ts';
 import type { Limit, LimitKind, LimitOf } from './limit.ts';
 import type { LimitRow } from './row.ts';
@@ -31,6 +32,8 @@ export const limitTable: LimitTable = {
   'one-take': contentRows.oneTakeRow,
   'whole-piece': pictureRows.wholePieceRow,
   sharp: pictureRows.sharpRow,
+  'in-view': inViewRow,
+  different: parcelRows.differentRow,
   'file-name': formatRows.fileNameRow,
   'location-removed': contentRows.locationRemovedRow,
   count: parcelRows.countRow,

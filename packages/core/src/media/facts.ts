@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Seen } from '../presence/seen.ts';
 import { ContainerId, MediaKind } from './containers.ts';
 
 /** An exact rate: numerator / denominator a second. */
@@ -123,6 +124,10 @@ export const MediaFacts = z.object({
   document: DocumentFacts.nullable().default(null),
   /** null where nobody looked, and for what has no frames. */
   continuity: Continuity.nullable().default(null),
+  /** What was seen of a person along the take, on the person's own machine; null where nobody looked. */
+  seen: Seen.nullable().default(null),
+  /** How the picture looks, for finding nearly the same again (`isAlike`); null for sound, and where nobody looked. */
+  likeness: z.string().nullable().default(null),
   /** ISO 8601 as the file tells it: with its offset where it has one, else the time at the place. */
   captureTime: z.string().nullable(),
   /** null where it cannot be told for this kind of file. */

@@ -11,7 +11,7 @@ import { findWantedName, judgeMade, judgeTake, predictDurationUs, predictSubject
 
 const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
-const origin = { spanCount: 1, clippedCount: 0, continuity: null };
+const origin = { spanCount: 1, clippedCount: 0, continuity: null, inView: null };
 const subjectOf = (plan: Plan, facts: MediaFacts) =>
   predictSubject(plan, facts, { wantedName: null, slotId: null, series: buildSeries(facts) });
 const planOf = (changes: Partial<PlanInput>) => {

@@ -1,3 +1,5 @@
+import { measureInView, type PartInView } from '../presence/seen.ts';
+import type { TimeRange } from '../time/range.ts';
 import { checkLimits } from '../limits/check.ts';
 import type { LimitFinding } from '../limits/finding.ts';
 import type { Limit } from '../limits/limit.ts';
@@ -70,6 +72,7 @@ export function predictSubject(
     },
     spanCount: Math.max(1, recipe.spans.length),
     continuity: facts.continuity,
+    inView: readInView(facts, recipe.spans),
     locationPresent: false,
     fileName: plan.fileName,
     wantedName: known.wantedName,
@@ -111,6 +114,7 @@ export function judgeTake(facts: MediaFacts, takeName: string, context: JudgeCon
       slotId: context.slotId ?? null,
       clippedCount: facts.sound?.clippedCount ?? null,
       continuity: facts.continuity,
+      inView: readInView(facts, []),
     }),
   );
 }
@@ -136,11 +140,22 @@ export function judgePlan(
   );
 }
 
+/** How long the person is in the picture within these stretches of a take, or within all of it. */
+export function readInView(
+  facts: Pick<MediaFacts, 'seen'>,
+  spans: readonly TimeRange[],
+): readonly PartInView[] | null {
+  if (!facts.seen) return null;
+  const all = [{ startUs: 0, finishUs: Number.MAX_SAFE_INTEGER }];
+  return measureInView(facts.seen, spans.length > 0 ? spans : all);
+}
+
 /** What is known of the recording that a made file comes from. */
 export interface MadeOrigin {
   readonly spanCount: number | null;
   readonly clippedCount: number | null;
   readonly continuity: Continuity | null;
+  readonly inView: readonly PartInView[] | null;
 }
 
 /** What a plan's recording hands on to what is made of it. */
@@ -152,6 +167,7 @@ export function describeOrigin(plan: Plan, facts: MediaFacts, series: TakeSeries
     spanCount: Math.max(1, recipe.spans.length),
     clippedCount: isLookedAt ? (level?.clippedCount ?? null) : null,
     continuity: facts.continuity,
+    inView: readInView(facts, recipe.spans),
   };
 }
 

@@ -59,6 +59,8 @@ const base = {
   moovFirst: null,
   document: null,
   continuity: null,
+  seen: null,
+  likeness: null,
   captureTime: null,
   locationPresent: false,
   deviceSerialPresent: false,

@@ -46,6 +46,13 @@ export function buildAssignments(now: number): Announcement[] {
         { kind: 'orientation', wanted: 'landscape', words: 'sideways' },
         { kind: 'loudness', min: -20, max: -14, words: 'between −20 and −14 LUFS' },
         { kind: 'sound-present', isWanted: true, words: 'The sound' },
+        {
+          kind: 'in-view',
+          severity: 'should',
+          parts: ['face', 'hands'],
+          appliesTo: 'video',
+          words: 'both hands and your face',
+        },
         { kind: 'one-take', words: 'a single take, no edits' },
         { kind: 'file-name', pattern: 'Surname_Firstname_Piece', words: 'Surname_Firstname_Piece' },
       ),

@@ -296,6 +296,7 @@ async function proveCommand(
     spanCount: null,
     clippedCount: facts.sound?.clippedCount ?? null,
     continuity: facts.continuity,
+    inView: null,
   };
   const findings = judgeMade(facts, basename(file), origin, context);
   const missing = findMissingStream(limits, facts);

@@ -141,6 +141,8 @@ export async function inspectTimed(
       photo: null,
       document: null,
       continuity: null,
+      seen: null,
+      likeness: null,
       ...readTags(probe),
     },
   };

@@ -45,6 +45,8 @@ export async function inspectStill(
       photo,
       document,
       continuity: null,
+      seen: null,
+      likeness: null,
       ...told,
     },
   };

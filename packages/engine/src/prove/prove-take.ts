@@ -76,6 +76,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
       spanCount: Math.max(1, recipe.spans.length),
       clippedCount: take.facts.sound ? (level?.clippedCount ?? null) : null,
       continuity: take.facts.continuity,
+      inView: null,
     };
     const context = { limits, nameContext: null, slotId: input.slotId ?? null };
     const rows = proof.findings.filter(

@@ -4,6 +4,7 @@ import {
   EnrolmentRow,
   HandInRow,
   MadeRow,
+  PersonCardRow,
   PersonRow,
   ReceiptRow,
   TakeRow,
@@ -21,6 +22,7 @@ export interface Granted {
   readonly made?: MadeRow;
   readonly job?: Job;
   readonly receipt?: ReceiptRow;
+  readonly card?: PersonCardRow;
 }
 
 export interface GrantContext {
@@ -116,6 +118,12 @@ const guards: Readonly<Record<Exclude<Access, 'anyone'>, Guard>> = {
     const job = (await jobs.find(params.jobId ?? '')) ?? missing();
     return job.personId === person.id ? { person, job } : refuse();
   },
+  card: async (person, params) => {
+    const card = (await PersonCardRow.findByPk(params.cardId ?? '')) ?? missing();
+    if (card.personId === person.id || (await isTeacherOfPerson(person, card.personId)))
+      return { person, card };
+    return refuse();
+  },
   receipt: async (person, params) => {
     const receipt = (await ReceiptRow.findByPk(params.receiptId ?? '')) ?? missing();
     if (receipt.personId === person.id || (await isTeacherOf(person, receipt.assignmentId)))
@@ -140,6 +148,12 @@ async function isTeacherOf(person: PersonRow, assignmentId: string): Promise<boo
   const assignment = await AssignmentRow.findByPk(assignmentId);
   if (!assignment?.courseId) return false;
   const where = { personId: person.id, courseId: assignment.courseId, role: 'teacher' };
+  return (await EnrolmentRow.count({ where })) > 0;
+}
+
+async function isTeacherOfPerson(person: PersonRow, studentId: string): Promise<boolean> {
+  const taught = await EnrolmentRow.findAll({ where: { personId: person.id, role: 'teacher' } });
+  const where = { personId: studentId, courseId: taught.map((row) => row.courseId), role: 'student' };
   return (await EnrolmentRow.count({ where })) > 0;
 }
 

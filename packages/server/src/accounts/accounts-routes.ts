@@ -1,21 +1,11 @@
 import { ApodixError } from '@apodix/core';
 import { randomUUID } from 'node:crypto';
 import { EnrolmentRow, PersonRow } from '../data/models.ts';
-import type { Call, Handlers } from '../routing/call.ts';
-import type { Services } from '../services/services.ts';
+import type { Handlers } from '../routing/call.ts';
 import { findCaller } from '../sessions/find-caller.ts';
-import { clearSessionCookie, readSessionToken, writeSessionCookie } from '../sessions/session-cookie.ts';
+import { clearSessionCookie, readSessionToken } from '../sessions/session-cookie.ts';
 import { viewPerson } from '../work/view-person.ts';
-
-async function startSession(call: Call, person: PersonRow, hours: number): Promise<void> {
-  const token = await call.services.sessions.start(person.id, hours);
-  writeSessionCookie(call.request, call.response, token, hours);
-}
-
-const viewSession = (person: PersonRow | null, { settings }: Pick<Services, 'settings'>) => ({
-  person: person && viewPerson(person),
-  locale: settings.APODIX_LOCALE,
-});
+import { startSession, viewSession } from './start-session.ts';
 
 export const accountsRoutes: Handlers<
   'health' | 'listPeople' | 'readSession' | 'signIn' | 'signInAsGuest' | 'signOut'

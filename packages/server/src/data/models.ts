@@ -18,6 +18,7 @@ import type {
   Role,
   Filmstrip,
   FitChoice,
+  TakeOrigin,
   TakeView,
 } from '@apodix/core';
 import { Model, type CreationOptional, type InferAttributes, type InferCreationAttributes } from 'sequelize';
@@ -131,6 +132,37 @@ export class TakeRow extends Row<TakeRow> {
   declare intermediateSha256: CreationOptional<string | null>;
   declare createdAt: Date;
   declare removedAt: CreationOptional<Date | null>;
+  /** When the person's machine last told what is to be seen of them along the take. */
+  declare seenAt: CreationOptional<Date | null>;
+  /** What the person wrote or said about the take. */
+  declare note: CreationOptional<string | null>;
+  declare voiceSha256: CreationOptional<string | null>;
+  /** How it came here. */
+  declare origin: CreationOptional<TakeOrigin>;
+}
+
+/** A way for a phone to send takes for somebody, without signing in there. */
+export class PhoneLinkRow extends Row<PhoneLinkRow> {
+  declare id: string;
+  declare personId: string;
+  declare assignmentId: string | null;
+  /** SHA-256 of the token that the code shows; used once. */
+  declare tokenHash: string;
+  /** SHA-256 of what the phone was given for it; null until then. */
+  declare secretHash: CreationOptional<string | null>;
+  declare createdAt: Date;
+  declare expiresAt: Date;
+}
+
+/** A printed card that tells a shared device whose take it is. */
+export class PersonCardRow extends Row<PersonCardRow> {
+  declare id: string;
+  declare personId: string;
+  /** SHA-256 of the code on the card. */
+  declare codeHash: string;
+  declare madeBy: string;
+  declare createdAt: Date;
+  declare withdrawnAt: CreationOptional<Date | null>;
 }
 
 /** A take in the service of an assignment. */

@@ -11,6 +11,7 @@ import { fit } from './migrations/004-fit.ts';
 import { model } from './migrations/005-model.ts';
 import { handIns } from './migrations/006-hand-ins.ts';
 import { keep } from './migrations/007-keep.ts';
+import { takes } from './migrations/008-takes.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -28,7 +29,16 @@ const patientSqlite = {
   },
 };
 
-const migrations: readonly Migration[] = [firstTables, briefs, intermediates, fit, model, handIns, keep];
+const migrations: readonly Migration[] = [
+  firstTables,
+  briefs,
+  intermediates,
+  fit,
+  model,
+  handIns,
+  keep,
+  takes,
+];
 
 function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {
   return new Sequelize({

@@ -18,6 +18,7 @@ import { hashInput } from '../queue/hash-input.ts';
 import type { Job, JobQueue, NewJob } from '../queue/job-queue.ts';
 import type { Services } from '../services/services.ts';
 import { loadWork, type Work } from '../work/load-work.ts';
+import { findSource } from '../work/view-assignment.ts';
 import { writeAudit } from '../work/write-audit.ts';
 
 /**
@@ -146,7 +147,15 @@ export async function freezeParcel(work: Work, services: Pick<Services, 'blobs'>
       findings: row.findings,
     });
   }
-  const items = files.map((file) => ({ ...file, everyMustMet: isEveryMustMet(file.findings) }));
+  const items = files.map((file) => {
+    const row = work.made.find((each) => each.id === file.madeId);
+    return {
+      ...file,
+      everyMustMet: isEveryMustMet(file.findings),
+      likeness: row?.facts.likeness ?? null,
+      sourceSha256: row ? findSource(work, row.takeId) : null,
+    };
+  });
   const answers = freezeAnswers(work);
   const missing = findMissing({
     slots: work.assignment.slots,

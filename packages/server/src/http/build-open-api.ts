@@ -15,6 +15,7 @@ const ACCESS_WORDS: Readonly<Record<Access, string>> = {
   'removed-made': 'Its owner, once it is removed.',
   job: 'Whose job it is.',
   receipt: 'Its owner, and teachers of the course.',
+  card: 'Whose card it is, and their teachers.',
 };
 
 const MEDIA_TYPES: Readonly<Record<string, string>> = {

@@ -1,5 +1,7 @@
 import { accountsRoutes } from '../accounts/accounts-routes.ts';
 import { assignmentsRoutes } from '../assignments/assignments-routes.ts';
+import { cardsRoutes } from '../cards/cards-routes.ts';
+import { phonesRoutes } from '../phones/phones-routes.ts';
 import { calendarRoutes } from '../calendar/calendar-routes.ts';
 import { handInRoutes } from '../hand-in/hand-in-routes.ts';
 import { makingRoutes } from '../making/making-routes.ts';
@@ -12,6 +14,8 @@ export const handlers: Handlers = {
   ...accountsRoutes,
   ...assignmentsRoutes,
   ...calendarRoutes,
+  ...cardsRoutes,
+  ...phonesRoutes,
   ...handInRoutes,
   ...makingRoutes,
   ...takesRoutes,

@@ -29,6 +29,11 @@ export const ServerSettings = z.object({
     .number()
     .positive()
     .default(24 * 14),
+  /** Somebody who was let in by a card on a shared device stays so for no longer. */
+  APODIX_CARD_HOURS: z.coerce.number().positive().default(2),
+  /** Files (PEM) of a certificate and its key; with both Apodix answers by https. */
+  APODIX_TLS_CERTIFICATE: z.string().optional(),
+  APODIX_TLS_KEY: z.string().optional(),
   /** Work without an account is gone once its session has run out. */
   APODIX_GUEST_HOURS: z.coerce
     .number()

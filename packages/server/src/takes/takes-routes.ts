@@ -12,6 +12,7 @@ import { buildTakeUrls } from '../work/view-take.ts';
 import { writeAudit } from '../work/write-audit.ts';
 import { findQuota, sumUsedBytes } from './quota.ts';
 import { chooseAnother, useTake } from './take-uses.ts';
+import { keepVoice } from './keep-voice.ts';
 
 export const takesRoutes: Handlers<
   | 'listTakes'
@@ -22,6 +23,9 @@ export const takesRoutes: Handlers<
   | 'removeTake'
   | 'restoreTake'
   | 'readTakeFile'
+  | 'changeTake'
+  | 'writeSeen'
+  | 'writeVoice'
 > = {
   listTakes: async ({ granted, services }) => {
     const person = need(granted.person);
@@ -44,6 +48,9 @@ export const takesRoutes: Handlers<
         return {
           id,
           name,
+          origin: row.origin,
+          note: row.note ?? null,
+          sha256: row.sha256,
           createdAt: row.createdAt.toISOString(),
           sizeBytes,
           state,
@@ -165,6 +172,33 @@ export const takesRoutes: Handlers<
     return { isDone: true };
   },
 
+  changeTake: async ({ granted, body, services }) => {
+    const take = need(granted.take);
+    await take.update({
+      ...(body.name === undefined ? {} : { name: body.name }),
+      ...(body.note === undefined ? {} : { note: body.note === '' ? null : body.note }),
+    });
+    await tellOfTake(services.live, take);
+    return { isDone: true };
+  },
+
+  writeSeen: async ({ granted, body, services }) => {
+    const take = need(granted.take);
+    if (!take.facts) throw new ApodixError('NOT_READY', { detail: 'The take is still being measured.' });
+    await take.update({ facts: { ...take.facts, seen: body }, seenAt: new Date() });
+    await tellOfTake(services.live, take);
+    return { isDone: true };
+  },
+
+  writeVoice: async ({ granted, body, services }) => {
+    const take = need(granted.take);
+    const before = take.voiceSha256 ?? null;
+    await take.update({ voiceSha256: await keepVoice(body.dataBase64, services) });
+    if (before !== null) await services.references.release([before]);
+    await tellOfTake(services.live, take);
+    return { isDone: true };
+  },
+
   readTakeFile: async ({ granted, request, response, services }) => {
     const take = need(granted.take);
     const isPhoto = isStillKind(take.kind);
@@ -177,6 +211,7 @@ export const takesRoutes: Handlers<
       strip: [take.stripSha256, 'image/jpeg'],
       poster: [take.posterSha256, 'image/jpeg'],
       series: [take.seriesSha256 ?? null, 'application/octet-stream'],
+      voice: [take.voiceSha256 ?? null, 'audio/webm'],
     };
     const [sha256, mimeType] = need(files[String(request.params.role)]);
     return sendBlob(request, response, services.blobs, need(sha256), {

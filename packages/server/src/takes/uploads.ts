@@ -1,13 +1,23 @@
-import { ApodixError, faultCatalogue, Id, KeyedLock, UPLOAD_PATH } from '@apodix/core';
+import {
+  ApodixError,
+  faultCatalogue,
+  Id,
+  KeyedLock,
+  SHA256_HEADER,
+  TakeOrigin,
+  UPLOAD_PATH,
+} from '@apodix/core';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import { randomUUID } from 'node:crypto';
-import { readdir, rm } from 'node:fs/promises';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { grant } from '../access/guards.ts';
 import { TakeRow, TakeUseRow, type PersonRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
+import { readPhoneSecret } from '../phones/phone-cookie.ts';
+import { findSender, type Sender } from '../phones/phone-links.ts';
 import type { Services } from '../services/services.ts';
 import { findCaller } from '../sessions/find-caller.ts';
 import { describeInspectJob } from './inspect-job.ts';
@@ -24,11 +34,16 @@ export interface Uploads {
 const UPLOAD_DAYS = 7;
 const LONGEST_NAME = 300;
 const TUS_VERSION = '1.0.0';
+const SHA256 = /^[0-9a-f]{64}$/;
+/** The SHA-256 of the whole file, as its sender worked it out, stands beside the upload until it is whole. */
+const PROOF_ENDING = '.sha256';
 
 /** The person is the first part of an upload's name, the take its last. */
 const nameUpload = (personId: string) => `${personId}.${randomUUID()}`;
 const readTakeId = (uploadId: string) => uploadId.split('.').at(-1) ?? uploadId;
 const readPersonId = (uploadId: string) => uploadId.split('.').slice(0, -1).join('.');
+/** What else lies beside an upload is no upload. */
+const isUpload = (name: string) => !name.endsWith('.json') && !name.endsWith(PROOF_ENDING);
 const isWhole = (upload: Upload) => upload.size !== undefined && upload.offset === upload.size;
 
 /**
@@ -44,14 +59,21 @@ export function createUploads(services: Services): Uploads {
     expirationPeriodInMilliseconds: UPLOAD_DAYS * 86_400_000,
   });
 
-  const requireCaller = async (cookie: string | null | undefined): Promise<PersonRow> => {
+  /** Somebody signed in here, or a phone that was let in for somebody by a link. */
+  const requireSender = async (
+    cookie: string | null | undefined,
+  ): Promise<{ person: PersonRow; phone: Sender | null }> => {
     const person = await findCaller(services.sessions, { headers: { cookie: cookie ?? undefined } });
-    if (!person) throw new ApodixError('NOT_SIGNED_IN');
-    return person;
+    const phone = person ? null : await findSender(readPhoneSecret(cookie));
+    const sender = person ?? phone?.person;
+    if (!sender) throw new ApodixError('NOT_SIGNED_IN');
+    return { person: sender, phone };
   };
+  const requireCaller = async (cookie: string | null | undefined) => (await requireSender(cookie)).person;
+  const proofPath = (uploadId: string) => join(folder, `${uploadId}${PROOF_ENDING}`);
   const listOwn = async (personId: string) =>
     (await readdir(folder).catch(() => [])).filter(
-      (name) => !name.endsWith('.json') && readPersonId(name) === personId,
+      (name) => isUpload(name) && readPersonId(name) === personId,
     );
 
   /** Bytes that uploads of a person which are under way still count for. */
@@ -73,18 +95,24 @@ export function createUploads(services: Services): Uploads {
     onIncomingRequest: (request, uploadId) =>
       asTus(async () => {
         const person = await requireCaller(request.headers.get('cookie'));
-        if (request.method !== 'POST' && readPersonId(uploadId) !== person.id)
-          throw new ApodixError('NOT_ALLOWED');
+        if (request.method === 'POST') return;
+        if (readPersonId(uploadId) !== person.id) throw new ApodixError('NOT_ALLOWED');
+        const told = request.headers.get(SHA256_HEADER);
+        // Written down before the bytes come, so that a crash in between forgets nothing.
+        if (told !== null && SHA256.test(told)) await writeFile(proofPath(uploadId), told);
       }),
     onUploadCreate: (request, upload) =>
       asTus(async () => {
-        const person = await requireCaller(request.headers.get('cookie'));
-        const assignmentId = upload.metadata?.assignmentId ?? '';
+        const { person, phone } = await requireSender(request.headers.get('cookie'));
+        // A phone sends for what its link was made for, whatever it says.
+        const assignmentId = phone ? (phone.assignmentId ?? '') : (upload.metadata?.assignmentId ?? '');
+        const told = TakeOrigin.safeParse(upload.metadata?.origin);
+        const origin = phone ? 'phone' : told.success && told.data !== 'phone' ? told.data : 'file';
         // Without one it is a take for nothing yet.
         if (assignmentId !== '') await grant('assignment', person, { assignmentId }, services);
         await requireRoom(person, (upload.size ?? 0) + (await sumPending(person.id)), services.settings);
         const name = (upload.metadata?.name ?? 'take').slice(0, LONGEST_NAME);
-        return { metadata: { ...upload.metadata, name, assignmentId } };
+        return { metadata: { ...upload.metadata, name, assignmentId, origin } };
       }),
     onUploadFinish: (_request, upload) =>
       asTus(async () => {
@@ -102,6 +130,7 @@ export function createUploads(services: Services): Uploads {
       const assignmentId = parsed.success ? parsed.data : null;
       if (!(await TakeRow.findByPk(takeId))) {
         const { sha256, sizeBytes } = await services.blobs.adopt(path, { isKept: true });
+        await requireSame(upload.id, sha256);
         const createdAt = new Date();
         await transact(services.sequelize, async (transaction) => {
           await TakeRow.create(
@@ -109,6 +138,7 @@ export function createUploads(services: Services): Uploads {
               id: takeId,
               personId,
               name: upload.metadata?.name ?? 'take',
+              origin: TakeOrigin.catch('file').parse(upload.metadata?.origin),
               sha256,
               sizeBytes,
               state: 'inspecting',
@@ -131,11 +161,25 @@ export function createUploads(services: Services): Uploads {
             );
         });
       }
-      await Promise.all([path, `${path}.json`].map((each) => rm(each, { force: true })));
+      await forget(upload.id);
       await inspect(takeId, assignmentId);
       if (assignmentId !== null) services.live.tell(personId, { type: 'work', assignmentId });
       services.live.tell(personId, { type: 'takes' });
     });
+  }
+
+  const forget = (uploadId: string) =>
+    Promise.all(
+      ['', '.json', PROOF_ENDING].map((ending) => rm(join(folder, `${uploadId}${ending}`), { force: true })),
+    );
+
+  /** Throws away what arrived where its sender knows other bytes; throws `ARRIVED_CHANGED` then. */
+  async function requireSame(uploadId: string, sha256: string): Promise<void> {
+    const told = await readFile(proofPath(uploadId), 'utf8').catch(() => null);
+    if (told === null || told === sha256) return;
+    await forget(uploadId);
+    await services.references.release([sha256]);
+    throw new ApodixError('ARRIVED_CHANGED');
   }
 
   async function inspect(takeId: string, assignmentId: string | null): Promise<void> {
@@ -180,7 +224,7 @@ export function createUploads(services: Services): Uploads {
     removeExpired: () => server.cleanUpExpiredUploads(),
     recover: async () => {
       const names = await readdir(folder).catch(() => []);
-      for (const name of names.filter((each) => !each.endsWith('.json'))) {
+      for (const name of names.filter(isUpload)) {
         const upload = await store.getUpload(name).catch(() => null);
         if (upload && isWhole(upload))
           await takeOver(upload).catch((error: unknown) =>

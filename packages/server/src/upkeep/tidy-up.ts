@@ -3,6 +3,7 @@ import { Op } from 'sequelize';
 import { AssignmentRow, MadeRow, PersonRow, TakeRow } from '../data/models.ts';
 import type { JobQueue } from '../queue/job-queue.ts';
 import type { BlobReferences } from '../references/blob-references.ts';
+import { removeEndedLinks } from '../phones/phone-links.ts';
 import type { SessionStore } from '../sessions/session-store.ts';
 
 export interface TidyContext {
@@ -31,6 +32,7 @@ export async function tidyUp(context: TidyContext, now = new Date()): Promise<vo
   const steps: (() => Promise<unknown>)[] = [
     () => sessions.removeExpired(now),
     () => removeGuests(sessions),
+    () => removeEndedLinks(now),
     () => MadeRow.destroy({ where: { removedAt } }),
     () => TakeRow.destroy({ where: { removedAt } }),
     () => AssignmentRow.destroy({ where: { removedAt } }),

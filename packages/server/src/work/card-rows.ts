@@ -24,10 +24,13 @@ const Take = z
     z.string().nullable(),
     z.string(),
     z.number().nullable(),
+    z.string().nullable(),
   ])
-  .transform(([id, isChosen, choice, hasFault, state, kind, isShaped, posterSha256, sha256, version]) => ({
-    ...{ id, isChosen, choice, hasFault, state, kind, isShaped, posterSha256, sha256, version },
-  }));
+  .transform(
+    ([id, isChosen, choice, hasFault, state, kind, isShaped, posterSha256, sha256, version, seenAt]) => ({
+      ...{ id, isChosen, choice, hasFault, state, kind, isShaped, posterSha256, sha256, version, seenAt },
+    }),
+  );
 
 const Made = z
   .tuple([z.string(), z.string(), z.string(), z.number(), z.string(), instant])
@@ -73,9 +76,9 @@ SELECT assignments.id AS id, json_object(
   'groupName', enrolments.groupName, 'ownLimits', briefs.limits, 'parcel', parcels.parcel,
   'isChanged', EXISTS (SELECT 1 FROM assignment_changes WHERE assignmentId = assignments.id
                        AND createdAt > COALESCE(change_marks.seenAt, '')),
-  'takes', (SELECT json_group_array(json_array(id, isChosen, choice, hasFault, state, kind, isShaped, posterSha256, sha256, version))
+  'takes', (SELECT json_group_array(json_array(id, isChosen, choice, hasFault, state, kind, isShaped, posterSha256, sha256, version, seenAt))
     FROM (SELECT takes.id, uses.isChosen, uses.choice, uses.fault IS NOT NULL AS hasFault, takes.state, takes.kind, takes.isShaped,
-            takes.posterSha256, takes.sha256, (SELECT MAX(version) FROM recipes WHERE takeId = takes.id) AS version
+            takes.posterSha256, takes.sha256, takes.seenAt, (SELECT MAX(version) FROM recipes WHERE takeId = takes.id) AS version
           FROM take_uses AS uses JOIN takes ON takes.id = uses.takeId
           WHERE uses.personId = :personId AND uses.assignmentId = assignments.id AND takes.removedAt IS NULL
           ORDER BY uses.createdAt DESC)),

@@ -2,6 +2,7 @@ import {
   isEveryMustMet,
   judgeMade,
   readCeilings,
+  readInView,
   readPlanRecipe,
   type Finding,
   type FitChoice,
@@ -71,29 +72,36 @@ function readOrigin(
     spanCount: Math.max(1, readPlanRecipe(row.plan).spans.length),
     clippedCount: whole === 0 ? 0 : kept,
     continuity: take?.facts?.continuity ?? null,
+    inView: take?.facts ? readInView(take.facts, readPlanRecipe(row.plan).spans) : null,
   };
 }
 
-const verdicts = new Remembered<boolean>(MOST_REMEMBERED);
+export interface MadeVerdict {
+  readonly isEveryMustMet: boolean;
+  readonly likeness: string | null;
+}
+
+const verdicts = new Remembered<MadeVerdict>(MOST_REMEMBERED);
 
 /**
- * Whether a made file meets every must as the limits are now. The bytes of a made file never change, so an
- * answer holds for as long as its name and the context are the same.
+ * Whether a made file meets every must as the limits are now, and how it looks. The bytes of a made file never
+ * change, so an answer holds for as long as its name and the context are the same.
  *
- * @param contextKey Says all that limits and names of the context say.
+ * @param contextKey Says all that limits, names of the context and what was seen along the take say.
  */
-export function isMadeMet(
+export function judgeMadeFile(
   made: Pick<MadeRow, 'id' | 'fileName'>,
   context: JudgeContext,
   contextKey: string,
-): boolean | Promise<boolean> {
+): MadeVerdict | Promise<MadeVerdict> {
   const key = `${made.id} ${contextKey} ${context.slotId ?? ''} ${made.fileName}`;
   return verdicts.get(key) ?? judgeRow(made.id, context, key);
 }
 
-async function judgeRow(id: string, context: JudgeContext, key: string): Promise<boolean> {
+async function judgeRow(id: string, context: JudgeContext, key: string): Promise<MadeVerdict> {
   const row = await MadeRow.findByPk(id);
-  if (!row) return false;
+  if (!row) return { isEveryMustMet: false, likeness: null };
   const take = await TakeRow.findByPk(row.takeId, { attributes: ['id', 'facts'] });
-  return verdicts.set(key, isEveryMustMet(judgeAnew(row, take ?? undefined, context)));
+  const isMet = isEveryMustMet(judgeAnew(row, take ?? undefined, context));
+  return verdicts.set(key, { isEveryMustMet: isMet, likeness: row.facts.likeness });
 }

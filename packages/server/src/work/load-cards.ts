@@ -12,7 +12,7 @@ import { setImmediate as giveWay } from 'node:timers/promises';
 import { HandInRow, RecipeRow, type PersonRow } from '../data/models.ts';
 import { CardFacts, readCardFacts } from './card-rows.ts';
 import { findDueAt } from './find-due-at.ts';
-import { hashMakeInputs, isMadeMet } from './judge-files.ts';
+import { hashMakeInputs, judgeMadeFile } from './judge-files.ts';
 import { Remembered, ShortNames } from './remembered.ts';
 import { EMPTY_PARCEL, viewCard, type CardWork } from './view-card.ts';
 import { stateOf } from './view-take.ts';
@@ -65,8 +65,9 @@ async function buildCardWork(person: PersonRow, id: string, facts: CardFacts): P
     const take = facts.takes.find((each) => each.id === takeId);
     const slotId = take ? findSlotOf(placing, take) : null;
     const hash = take && (await hashOf(take, { limits, limitsKey, subject: subject ?? '', slotId }));
-    const isEveryMustMet = await isMadeMet(file, { limits, nameContext, slotId }, contextKey);
-    made.push({ ...file, isCurrent: hash === inputHash, isEveryMustMet });
+    const seenAt = take?.seenAt ?? '';
+    const verdict = await judgeMadeFile(file, { limits, nameContext, slotId }, `${contextKey} ${seenAt}`);
+    made.push({ ...file, ...verdict, isCurrent: hash === inputHash, sourceSha256: take?.sha256 ?? null });
   }
   const handIns: CardWork['handIns'][number][] = [];
   for (const handIn of facts.handIns) handIns.push({ ...handIn, proven: await readProven(handIn.id) });

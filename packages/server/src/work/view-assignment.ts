@@ -49,7 +49,7 @@ export async function viewAssignment(work: Work, jobs: JobQueue): Promise<Assign
         uses.filter((use) => use.takeId === take.row.id).map((use) => use.assignmentId),
       ),
     ),
-    made: work.made.map((row) => viewMade(row, current.has(row.id))),
+    made: work.made.map((row) => viewMade(row, current.has(row.id), findSource(work, row.takeId))),
     parcel: {
       ...work.parcel,
       items: work.parcel.items.filter((item) => work.made.some((row) => row.id === item.madeId)),
@@ -78,6 +78,10 @@ function viewHandIn(row: HandInRow, work: Work): HandInView {
   };
 }
 
+/** The digest of the recording that a file was made from; null where it was removed. */
+export const findSource = (work: Pick<Work, 'takes'>, takeId: string): string | null =>
+  work.takes.find(({ row }) => row.id === takeId)?.row.sha256 ?? null;
+
 /** What a card tells, from the whole of the work. */
 export function buildCardWork(work: Work, current = findCurrentMade(work)): CardWork {
   return {
@@ -99,6 +103,8 @@ export function buildCardWork(work: Work, current = findCurrentMade(work)): Card
       createdAt: row.createdAt,
       isCurrent: current.has(row.id),
       isEveryMustMet: isMet(row),
+      likeness: row.facts.likeness,
+      sourceSha256: findSource(work, row.takeId),
     })),
     parcel: work.parcel,
     handIns: work.handIns.map((row) => ({

@@ -41,6 +41,8 @@ export interface CardWork {
     /** Still follows from take, recipe and limits. */
     readonly isCurrent: boolean;
     readonly isEveryMustMet: boolean;
+    readonly sourceSha256: string | null;
+    readonly likeness: string | null;
   }[];
   readonly parcel: ParcelInput;
   /** Newest first. */
@@ -68,6 +70,8 @@ export function findMissingOf(work: Pick<CardWork, 'assignment' | 'limits' | 'ma
             fileName: row.fileName,
             sizeBytes: row.sizeBytes,
             everyMustMet: row.isEveryMustMet,
+            sourceSha256: row.sourceSha256,
+            likeness: row.likeness,
           },
         ]
       : [];

@@ -11,6 +11,7 @@ export function buildTakeUrls(row: TakeRow) {
     stripUrl: url('strip', row.stripSha256),
     posterUrl: url('poster', row.posterSha256),
     seriesUrl: url('series', row.seriesSha256),
+    voiceUrl: url('voice', row.voiceSha256),
   };
 }
 
@@ -23,6 +24,9 @@ export function viewTake({ row, use, recipe }: WorkTake, assignmentIds: readonly
   return {
     id,
     name,
+    origin: row.origin,
+    note: row.note ?? null,
+    sha256: row.sha256,
     createdAt: row.createdAt.toISOString(),
     sizeBytes,
     state: stateOf(row, use),
@@ -40,7 +44,7 @@ export function viewTake({ row, use, recipe }: WorkTake, assignmentIds: readonly
   };
 }
 
-export function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
+export function viewMade(row: MadeRow, isCurrent: boolean, sourceSha256: string | null): MadeView {
   const { id, takeId, fileName, sizeBytes, sha256, facts, findings, plan, comparison } = row;
   return {
     id,
@@ -48,6 +52,7 @@ export function viewMade(row: MadeRow, isCurrent: boolean): MadeView {
     fileName,
     sizeBytes,
     sha256,
+    sourceSha256,
     facts,
     findings,
     plan,

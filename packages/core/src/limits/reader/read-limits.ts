@@ -11,6 +11,7 @@ import { readItems } from './quantities.ts';
 import { readCounts } from './read-counts.ts';
 import { readDates } from './read-dates.ts';
 import { readFormats } from './read-formats.ts';
+import { readInView } from './read-in-view.ts';
 import { readNames } from './read-names.ts';
 import { hasSeveralSizes, readQuantityLimit, readShapeLimits } from './read-quantity-limits.ts';
 import { readWordLimits } from './read-word-limits.ts';
@@ -107,8 +108,8 @@ function readSentence(sentence: Sentence, index: number, heading: MediaKind | nu
   for (const item of sentence.items) if (item.dimension === 'other' && /(?:bit|megapixels?|mp|mbps|kbps)$/.test(item.text)) sink.unread.push({ start: item.start, end: item.end });
   if (hasSeveralSizes(sentence)) for (const item of sentence.items) if (item.kind === 'size') sink.unread.push({ start: item.start, end: item.end });
   for (const shape of readShapeLimits(sentence)) add(shape.raw, shape.from, shape.to);
-  for (const words of readWordLimits(sentence)) {
-    if (words.raw) add(words.raw, words.from, words.to);
+  for (const words of [...readWordLimits(sentence), ...readInView(sentence)]) {
+    if (words.raw) add(words.raw, words.from, words.to, undefined, words.severity);
     else sink.understood.push(findSpan(sentence, words.from, words.to));
   }
   const mentions = readFormats(sentence, context);

@@ -1,4 +1,4 @@
-import type { LimitKind } from '../limit.ts';
+import type { LimitKind, Severity } from '../limit.ts';
 import type { Sentence } from './sentences.ts';
 
 type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
@@ -6,6 +6,8 @@ type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
 export interface WordMatch {
   /** null where the words say that nothing is asked for. */
   readonly raw: Raw | null;
+  /** Where the words themselves say how much it is meant. */
+  readonly severity?: Severity;
   readonly from: number;
   readonly to: number;
 }
@@ -34,6 +36,7 @@ const rules: readonly WordRule[] = [
   { raw: { kind: 'one-take' }, isOne: true, pattern: /(#N\d+#)(?: (?:unbroken|continuous|long|uninterrupted|unedited|straight|full|complete|whole))* (?:take|shot|go)\b/ },
   { raw: { kind: 'one-take' }, pattern: new RegExp(`\\b(?:(?:a|an|one) (?:unbroken|continuous|uninterrupted|unedited) (?:take|shot|recording|film|video)|(?:unbroken|continuous|uninterrupted) (?:take|shot|recording|film|video)|${NOT}(?: contain| have| include| use| make)?(?: any)? (?:edits|cuts|editing|edited|splic\\w+|joins|jump cuts)\\b|${NOT} (?:be )?(?:cut or edit(?:ed)?|edit(?:ed)? or cut|edit(?! (?:them|the photo|your photo|the picture|your picture|photos|pictures))|stop the (?:camera|recording)|pause the (?:camera|recording))(?: it| the| your|\\b)|without (?:stopping|pausing) the (?:camera|recording|phone)|unedited|uncut)\\b`), unless: /\b(?:no cuts (?:or|and) bruises|not edited by|edits are (?:fine|allowed|ok))\b/ },
   { raw: { kind: 'whole-piece' }, pattern: new RegExp(`\\b(?:(?:whole|entire|complete|full) ${ART}\\b[^.]{0,60}?\\b${SEEN}|all (?:of )?(?:the |its |your )?(?:#N\\d+# )?(?:edges|corners|sides)\\b(?:[^.]{0,40}?\\b${SEEN})?|${SEEN} (?:of )?(?:the )?(?:whole|entire) ${ART}|(?:show|fit|get|keep) (?:the |your )?(?:whole|entire|complete) ${ART}|nothing (?:is |be |gets )?(?:cut off|cropped off|cropped))\\b`) },
+  { raw: { kind: 'different' }, pattern: /\b(?:#N\d+# (?:quite |completely |entirely |very )?different (?:files?|pictures?|photos?|photographs?|images?|pieces?|works?|videos?|clips?|recordings?|views?|angles?|sides?)|(?:each|every) (?:file|picture|photo|photograph|image|recording|clip) (?:must|has to|should) be (?:a )?different|(?:not|never|n't)(?: hand in| submit| send| upload| use)? the same (?:file|picture|photo|photograph|image|recording|clip|video)(?: twice| again| more than once)?)\b/, unless: /\bdifferent (?:files?|formats?) (?:types?|formats?)\b/ },
   { raw: { kind: 'sharp' }, pattern: /\b(?:in (?:sharp |good )?focus|sharply focus\w*|(?:not|n't|never)(?: be| is| look)? (?:blurry|blurred|out of focus)|no (?:blur|blurry|blurred|blurriness)|(?:must|should|has to|have to|needs to|need to|is|are|be|and) (?:be )?(?:pin )?sharp)\b/, unless: /\b(?:[a-g] sharp|sharp (?:minor|major|key|pencils?|knife|blade|left|turn|scissors|tools?)|#T\d+# sharp|o'clock sharp)\b/ },
   { raw: { kind: 'location-removed' }, pattern: /\b(?:remove|strip|delete|take out|turn off|switch off|without|no|clear|wipe|leave out|scrub|get rid of|drop) (?:[a-z]+ ){0,4}?(?:location|gps|geotag\w*|geolocation|geo data|(?:where|place) (?:it|they|you|the [a-z]+|your [a-z]+) (?:was|were|is|are) (?:taken|photographed|filmed|recorded|shot|made)|place data)\b/, unless: /\bno location (?:fee|scout)\b/ },
   {

@@ -240,6 +240,18 @@ export const limitForms: {
   },
   'whole-piece': { title: 'Whole piece in view', fields: [], start: {} },
   sharp: { title: 'Sharp enough', fields: [], start: {} },
+  'in-view': {
+    title: 'In the picture',
+    fields: [
+      list('parts', 'What can be seen all the time', [
+        { title: 'face', value: 'face' },
+        { title: 'both hands', value: 'hands' },
+        { title: 'the whole body', value: 'body' },
+      ]),
+    ],
+    start: { severity: 'should' },
+  },
+  different: { title: 'Different files', fields: [], start: {} },
   'file-name': {
     title: 'File name',
     fields: [

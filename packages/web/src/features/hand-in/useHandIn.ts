@@ -48,6 +48,8 @@ export function useHandIn() {
         fileName: made.fileName,
         sizeBytes: made.sizeBytes,
         everyMustMet: isEveryMustMet(made.findings),
+        sourceSha256: made.sourceSha256,
+        likeness: made.facts.likeness,
       })),
       answers,
       text,

@@ -100,6 +100,8 @@ export function buildParcelRows(assignment: AssignmentView, isHandIn: boolean, n
             fileName: made.fileName,
             sizeBytes: made.sizeBytes,
             everyMustMet: isEveryMustMet(made.findings),
+            sourceSha256: made.sourceSha256,
+            likeness: made.facts.likeness,
             kind: made.facts.kind,
           },
         ]
