@@ -33,6 +33,8 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => v
 const { ACCESS_FILE, AccessFile, SiteSettings } = await import('../packages/course-site/dist/index.js');
 const { ServerSettings } = await import('../packages/server/dist/index.js');
 const environment = { ...process.env, APODIX_DATA: dataFolder };
+// Other devices of the same network are let in only where that was asked for.
+if (process.argv.includes('--lan')) environment.APODIX_HOST = '0.0.0.0';
 const site = readSettings(SiteSettings);
 environment.APODIX_COURSE_SITE_URL ??= `http://${site.APODIX_COURSE_SITE_HOST}:${site.APODIX_COURSE_SITE_PORT}`;
 const server = readSettings(ServerSettings);

@@ -86,6 +86,18 @@ export function createAppRouter(): Router {
         ],
       },
       {
+        path: '/phone/:token?',
+        name: 'phone',
+        component: () => import('./features/phone/PhonePage.vue'),
+        meta: { isOpen: true, title: 'Send from this phone' },
+      },
+      {
+        path: '/cards',
+        name: 'cards',
+        component: () => import('./features/cards/CardsPage.vue'),
+        meta: { title: 'Cards' },
+      },
+      {
         path: '/:rest(.*)*',
         component: () => import('./layout/MissingPage.vue'),
         meta: { isOpen: true, title: 'Not here' },

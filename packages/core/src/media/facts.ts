@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Conditions } from './conditions.ts';
 import { Seen } from '../presence/seen.ts';
 import { ContainerId, MediaKind } from './containers.ts';
 
@@ -126,6 +127,10 @@ export const MediaFacts = z.object({
   continuity: Continuity.nullable().default(null),
   /** What was seen of a person along the take, on the person's own machine; null where nobody looked. */
   seen: Seen.nullable().default(null),
+  /** The conditions that it was made under; null where nobody measured them. */
+  conditions: Conditions.nullable().default(null),
+  /** Streams that are there and cannot be read; the others are whole. */
+  unread: z.array(z.enum(['picture', 'sound'])).default([]),
   /** How the picture looks, for finding nearly the same again (`isAlike`); null for sound, and where nobody looked. */
   likeness: z.string().nullable().default(null),
   /** ISO 8601 as the file tells it: with its offset where it has one, else the time at the place. */

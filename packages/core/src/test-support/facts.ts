@@ -61,6 +61,8 @@ const base = {
   continuity: null,
   seen: null,
   likeness: null,
+  conditions: null,
+  unread: [],
   captureTime: null,
   locationPresent: false,
   deviceSerialPresent: false,

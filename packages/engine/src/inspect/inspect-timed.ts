@@ -143,6 +143,8 @@ export async function inspectTimed(
       continuity: null,
       seen: null,
       likeness: null,
+      conditions: null,
+      unread: [],
       ...readTags(probe),
     },
   };

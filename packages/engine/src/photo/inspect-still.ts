@@ -47,6 +47,8 @@ export async function inspectStill(
       continuity: null,
       seen: null,
       likeness: null,
+      conditions: null,
+      unread: [],
       ...told,
     },
   };

@@ -11,6 +11,7 @@ export const keyActions = {
   'frame-on': { key: '.', words: 'one frame on' },
   play: { key: ' ', words: 'play what is kept' },
   before: { key: 'b', words: 'as recorded, or as it will be handed in' },
+  record: { key: 'r', words: 'start or stop recording, in Takes' },
   search: { key: '/', words: 'search in Today' },
   help: { key: '?', words: 'show these keys' },
 } as const;

@@ -57,6 +57,11 @@ async function signOut(): Promise<void> {
             :title="notices.kept.length ? `Messages (${notices.kept.length})` : 'Messages'"
             @click="areMessagesOpen = true"
           />
+          <v-list-item
+            v-if="session.person.role !== 'guest'"
+            title="Cards for shared devices"
+            :to="{ name: 'cards' }"
+          />
           <v-list-item title="Keys" @click="areKeysOpen = true" />
           <v-list-item title="Sign out" @click="signOut" />
         </v-list>

@@ -34,6 +34,11 @@ export const useSession = defineStore('session', () => {
   async function signIn(personId: string): Promise<void> {
     accept(await callRoute('signIn', { body: { personId } }));
   }
+  /** Whose card it is; says whether that is somebody else than before. */
+  async function signInByCard(code: string): Promise<boolean> {
+    const before = person.value?.id;
+    return accept(await callRoute('signInByCard', { body: { code } }))?.id !== before;
+  }
   async function signInAsGuest(): Promise<void> {
     accept(await callRoute('signInAsGuest'));
   }
@@ -46,5 +51,5 @@ export const useSession = defineStore('session', () => {
     become(null);
     isRead.value = false;
   }
-  return { person: readonly(person), read, signIn, signInAsGuest, signOut, forget };
+  return { person: readonly(person), read, signIn, signInByCard, signInAsGuest, signOut, forget };
 });

@@ -1,8 +1,10 @@
-import { UPLOAD_PATH } from '@apodix/core';
+import { SHA256_HEADER, UPLOAD_PATH, type TakeOrigin } from '@apodix/core';
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import * as tus from 'tus-js-client';
+import { hashFile } from '../api/hash-file.ts';
 import { keepMeasuredSpeed } from '../composables/useSendSpeed.ts';
+import { SpeedMeter } from '../composables/speed-meter.ts';
 import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
 
@@ -14,7 +16,18 @@ export interface UploadItem {
   readonly name: string;
   readonly sizeBytes: number;
   sentBytes: number;
+  /** Seconds until all is sent, at the speed of the last moments; null while nobody can tell. */
+  secondsLeft: number | null;
+  bytesPerS: number | null;
   state: 'queued' | 'sending' | 'paused' | 'waiting-for-file' | 'failed' | 'done';
+}
+
+export interface UploadOptions {
+  readonly origin?: TakeOrigin;
+  /** What to call it where the file's own name does not do. */
+  readonly name?: string;
+  /** The server has the same bytes. */
+  readonly onDone?: () => void;
 }
 
 /** More would only make each of them slower. */
@@ -23,6 +36,7 @@ const CHUNK_BYTES = 8 * 1024 * 1024;
 const RETRY_MS = [0, 500, 1500, 3000, 6000, 12_000];
 const SHOWN_WHEN_DONE_MS = 1200;
 const STORED = 'tus::apodix:';
+const NO_SPEED = { secondsLeft: null, bytesPerS: null } as const;
 
 /**
  * Uploads in progress, at most two at once; they go on while the person walks through the pages, and can be
@@ -31,9 +45,11 @@ const STORED = 'tus::apodix:';
 export const useUploads = defineStore('uploads', () => {
   const session = useSession();
   const all = ref<readonly UploadItem[]>([]);
-  const files = new Map<string, File>();
+  const files = new Map<string, { readonly file: File; readonly options: UploadOptions }>();
+  const phone = ref<string | null>(null);
+  const ownerId = computed(() => session.person?.id ?? phone.value ?? '');
   const running = new Map<string, tus.Upload>();
-  const items = computed(() => all.value.filter((item) => item.personId === session.person?.id));
+  const items = computed(() => all.value.filter((item) => item.personId === ownerId.value));
   const isSending = computed(() => all.value.some((item) => ['sending', 'queued'].includes(item.state)));
 
   watch(isSending, (isNow) => {
@@ -42,14 +58,11 @@ export const useUploads = defineStore('uploads', () => {
   });
   onScopeDispose(() => window.removeEventListener('beforeunload', warn));
   // Whoever signs out stops what was theirs; it waits for its file when they are back.
-  watch(
-    () => session.person?.id,
-    (_next, last) => {
-      for (const item of all.value.filter((each) => each.personId === last))
-        void running.get(item.key)?.abort();
-      all.value = all.value.filter((item) => item.personId !== last);
-    },
-  );
+  watch(ownerId, (_next, last) => {
+    for (const item of all.value.filter((each) => each.personId === last))
+      void running.get(item.key)?.abort();
+    all.value = all.value.filter((item) => item.personId !== last);
+  });
 
   const find = (key: string) => all.value.find((item) => item.key === key);
   function patch(key: string, change: Partial<UploadItem>): void {
@@ -62,16 +75,17 @@ export const useUploads = defineStore('uploads', () => {
   }
 
   /** Queues a file, or goes on with it where it was interrupted; gives its key. */
-  function add(assignmentId: string | null, file: File): string {
-    const personId = session.person?.id ?? '';
-    const { name, size, lastModified } = file;
+  function add(assignmentId: string | null, file: File, options: UploadOptions = {}): string {
+    const personId = ownerId.value;
+    const { size, lastModified } = file;
+    const name = options.name ?? file.name;
     const key = `apodix:${personId}:${assignmentId ?? ''}:${name}:${size}:${lastModified}`;
     const known = find(key)?.state;
     if (known === 'sending' || known === 'queued') return key;
-    files.set(key, file);
+    files.set(key, { file, options });
     all.value = [
       ...all.value.filter((item) => item.key !== key),
-      { key, personId, assignmentId, name, sizeBytes: size, sentBytes: 0, state: 'queued' },
+      { key, personId, assignmentId, name, sizeBytes: size, sentBytes: 0, ...NO_SPEED, state: 'queued' },
     ];
     startNext();
     return key;
@@ -85,9 +99,10 @@ export const useUploads = defineStore('uploads', () => {
   }
   async function send(item: UploadItem): Promise<void> {
     const { key, name, assignmentId } = item;
-    const file = files.get(key);
-    if (!file) return drop(key);
-    const upload = running.get(key) ?? buildUpload(key, file, { name, assignmentId: assignmentId ?? '' });
+    const own = files.get(key);
+    if (!own) return drop(key);
+    const metadata = { name, assignmentId: assignmentId ?? '', origin: own.options.origin ?? 'file' };
+    const upload = running.get(key) ?? buildUpload(key, own.file, metadata);
     running.set(key, upload);
     const [previous] = await upload.findPreviousUploads();
     // Meanwhile it may have been paused or cancelled.
@@ -97,7 +112,9 @@ export const useUploads = defineStore('uploads', () => {
   }
   function buildUpload(key: string, file: File, metadata: Record<string, string>): tus.Upload {
     const startedAt = performance.now();
+    const speed = new SpeedMeter();
     let resumedAt: number | null = null;
+    let hash: Promise<string | null> | null = null;
     return new tus.Upload(file, {
       endpoint: UPLOAD_PATH,
       chunkSize: CHUNK_BYTES,
@@ -105,9 +122,17 @@ export const useUploads = defineStore('uploads', () => {
       removeFingerprintOnSuccess: true,
       metadata,
       fingerprint: () => Promise.resolve(key),
+      // What was read here is told with the last bytes, so that the server can hold what arrived against it.
+      onBeforeRequest: async (request) => {
+        if (request.getMethod() !== 'PATCH') return;
+        hash ??= hashFile(file).catch(() => null);
+        const offset = Number(request.getHeader('Upload-Offset') ?? 0);
+        const told = offset + CHUNK_BYTES >= file.size ? await hash : null;
+        if (told !== null) request.setHeader(SHA256_HEADER, told);
+      },
       onProgress: (sent) => {
         resumedAt ??= sent;
-        patch(key, { sentBytes: sent });
+        patch(key, { sentBytes: sent, ...speed.add(performance.now() / 1000, sent, file.size) });
       },
       onError: (error) => {
         patch(key, { state: 'failed' });
@@ -115,7 +140,8 @@ export const useUploads = defineStore('uploads', () => {
         startNext();
       },
       onSuccess: () => {
-        patch(key, { state: 'done', sentBytes: file.size });
+        patch(key, { state: 'done', sentBytes: file.size, ...NO_SPEED });
+        files.get(key)?.options.onDone?.();
         keepMeasuredSpeed(file.size - (resumedAt ?? 0), (performance.now() - startedAt) / 1000);
         setTimeout(() => drop(key), SHOWN_WHEN_DONE_MS);
         startNext();
@@ -123,7 +149,7 @@ export const useUploads = defineStore('uploads', () => {
     });
   }
   async function pause(key: string): Promise<void> {
-    patch(key, { state: 'paused' });
+    patch(key, { state: 'paused', ...NO_SPEED });
     await running.get(key)?.abort();
     startNext();
   }
@@ -141,7 +167,7 @@ export const useUploads = defineStore('uploads', () => {
   }
   /** Uploads that a reload interrupted: the same file, chosen again, goes on where it stopped. */
   function recall(assignmentId: string | null): void {
-    const personId = session.person?.id ?? '';
+    const personId = ownerId.value;
     const prefix = `${STORED}${personId}:${assignmentId ?? ''}:`;
     for (const stored of Object.keys(localStorage).filter((name) => name.startsWith(prefix))) {
       const key = stored.slice('tus::'.length).replace(/::\d+$/, '');
@@ -150,11 +176,22 @@ export const useUploads = defineStore('uploads', () => {
       const name = metadata?.name ?? 'a file';
       all.value = [
         ...all.value,
-        { key, personId, assignmentId, name, sizeBytes: size, sentBytes: 0, state: 'waiting-for-file' },
+        {
+          key,
+          personId,
+          assignmentId,
+          name,
+          sizeBytes: size,
+          sentBytes: 0,
+          ...NO_SPEED,
+          state: 'waiting-for-file',
+        },
       ];
     }
   }
-  return { items, isSending, add, pause, resume, cancel, recall };
+  /** On a phone that sends for somebody: whose uploads they are. */
+  const sendFor = (personId: string | null) => (phone.value = personId);
+  return { items, isSending, add, pause, resume, cancel, recall, sendFor };
 });
 
 /** The browser asks before a page with uploads under way is left. */

@@ -4,9 +4,13 @@ import { onMounted, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { callRoute } from '../../api/call-route.ts';
 import BarsMark from '../../components/BarsMark.vue';
+import CardScan from '../cards/CardScan.vue';
+import { useCardSignIn } from '../cards/useCardSignIn.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 
+const isScanning = ref(false);
+const { onCard } = useCardSignIn(() => '/today');
 const people = ref<readonly Person[]>([]);
 const isLoaded = ref(false);
 const session = useSession();
@@ -59,6 +63,11 @@ async function choose(person: Person): Promise<void> {
       <p v-if="isLoaded && people.length === 0" class="note">
         There is nobody here yet. Use Quick fit, or start Apodix with its demo data.
       </p>
+    </section>
+    <section class="sheet" aria-labelledby="card">
+      <h2 id="card">Have you got a card?</h2>
+      <CardScan v-if="isScanning" @card="onCard" @close="isScanning = false" />
+      <div v-else><v-btn class="quiet" @click="isScanning = true">Show it to the camera</v-btn></div>
     </section>
     <p>
       Just one file to fix? <router-link :to="{ name: 'quick-fit' }">Quick fit</router-link> needs no account.

@@ -1,31 +1,54 @@
 <script setup lang="ts">
 import { cleanDisplayName, type JobView, type TakeView } from '@apodix/core';
-import { describeFacts, describeRemarks } from '../../components/describe-take.ts';
+import { describeFacts } from '../../components/describe-take.ts';
 import JobBar from '../../components/JobBar.vue';
 import { describePast } from '../../composables/describe-due.ts';
+import TakeName from './TakeName.vue';
+import TakeNote from './TakeNote.vue';
+import TakeNoticed from './TakeNoticed.vue';
 
 /** One take of an assignment. */
-defineProps<{ take: TakeView; isShown: boolean; job: JobView | null; now: number }>();
-const emit = defineEmits<{ shape: []; remove: []; leave: [] }>();
+defineProps<{
+  take: TakeView;
+  isShown: boolean;
+  job: JobView | null;
+  now: number;
+  /** What it is the same as, or nearly; null where nothing. */
+  likeness: string | null;
+  /** The name that the assignment wants, without an ending; null where it wants none. */
+  wantedName: string | null;
+}>();
+const emit = defineEmits<{
+  shape: [];
+  remove: [];
+  leave: [];
+  flip: [];
+  rename: [string];
+}>();
 </script>
 
 <template>
   <article class="sheet card" :class="{ chosen: isShown }">
-    <img v-if="take.posterUrl" :src="take.posterUrl" alt="" />
+    <img v-if="take.posterUrl" :src="take.posterUrl" alt="" loading="lazy" />
+    <span v-else class="blank note" aria-hidden="true">{{ take.kind === 'sound' ? 'sound' : '' }}</span>
     <div class="body">
-      <strong class="name">{{ cleanDisplayName(take.name, 40) }}</strong>
+      <TakeName :name="take.name" :wanted-name="wantedName" @rename="emit('rename', $event)" />
       <template v-if="take.state === 'ready' && take.facts">
         <p class="figures facts">{{ describeFacts(take.facts) }}</p>
-        <p class="note">
-          {{ [describePast(take.createdAt, now), ...describeRemarks(take.facts)].join(' · ') }}
-        </p>
+        <p class="note">{{ describePast(take.createdAt, now) }}</p>
+        <p v-if="likeness" class="same" data-testid="same">{{ likeness }}</p>
+        <TakeNoticed :take="take" />
+        <TakeNote :take="take" />
         <div class="acts">
           <button type="button" class="main" @click="emit('shape')">
             {{ isShown ? 'Shape this take ›' : 'Use instead' }}</button><button
-            v-if="take.assignmentIds.length > 1"
+            v-if="take.kind !== 'sound' && take.recipe"
             type="button"
-            @click="emit('leave')"
+            :aria-pressed="take.recipe.recipe.picture.isMirrored"
+            @click="emit('flip')"
           >
+            {{ take.recipe.recipe.picture.isMirrored ? 'Flip back' : 'Flip left and right' }}</button
+          ><button v-if="take.assignmentIds.length > 1" type="button" @click="emit('leave')">
             Not for this one</button
           ><button type="button" @click="emit('remove')">Remove</button>
         </div>
@@ -63,13 +86,18 @@ const emit = defineEmits<{ shape: []; remove: []; leave: [] }>();
   border: 2px solid var(--met);
   padding: 8px;
 }
-img {
-  width: 130px;
-  height: 90px;
+img,
+.blank {
+  width: 168px;
+  height: 118px;
   object-fit: cover;
   border-radius: 3px;
   flex: none;
   background: var(--track);
+}
+.blank {
+  display: grid;
+  place-items: center;
 }
 .body {
   flex: 1;
@@ -78,19 +106,20 @@ img {
   gap: 3px;
   align-content: start;
 }
-.name {
-  overflow-wrap: anywhere;
-}
 .facts {
   font-size: 13px;
   color: var(--soft-ink);
+}
+.same {
+  color: var(--saffron);
+  font-weight: 700;
 }
 .fault {
   color: var(--madder);
 }
 .acts {
   display: flex;
-  gap: 14px;
+  gap: 0 14px;
   flex-wrap: wrap;
 }
 .acts button {
@@ -104,5 +133,12 @@ img {
   color: var(--met);
   font-weight: 700;
   text-decoration: none;
+}
+@media (max-width: 600px) {
+  img,
+  .blank {
+    width: 120px;
+    height: 90px;
+  }
 }
 </style>

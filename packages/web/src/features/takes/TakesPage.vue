@@ -1,26 +1,44 @@
 <script setup lang="ts">
-import { cleanDisplayName, isStillKind } from '@apodix/core';
 import { computed, ref, useTemplateRef } from 'vue';
 import FileDrop from '../../components/FileDrop.vue';
 import { useNow } from '../../composables/useNow.ts';
 import { useWork } from '../../stores/work.ts';
+import CameraStage from '../capture/CameraStage.vue';
+import KeptCard from '../capture/KeptCard.vue';
+import RecordingReview from '../capture/RecordingReview.vue';
+import { useSeenTakes } from '../capture/presence/useSeenTakes.ts';
+import { useCardSignIn } from '../cards/useCardSignIn.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
+import PhoneDialog from '../phone/PhoneDialog.vue';
 import { useTakeWork } from '../work/useTakeWork.ts';
+import LookingBar from './LookingBar.vue';
+import ShownTake from './ShownTake.vue';
+import { describeLikeness } from './describe-likeness.ts';
 import TakeCard from './TakeCard.vue';
 import UploadCard from './UploadCard.vue';
 import UseTakeDialog from './UseTakeDialog.vue';
+import { useTakesCamera } from './useTakesCamera.ts';
 import { useTakesPage } from './useTakesPage.ts';
 
 const work = useWork();
 const now = useNow();
 const drop = useTemplateRef<InstanceType<typeof FileDrop>>('drop');
 const { take: shown, rows, made, caption } = useTakeWork();
-const { view, sending, bringIn, shape, remove, leave } = useTakesPage();
-const isUseOpen = ref(false);
-const action = computed(() => (work.readyTakes.length ? 'Shape this take' : 'Bring in a file'));
+const page = useTakesPage();
+const { view, sending, search, found, wantedName, bringIn, shape, remove, leave, rename, flip } = page;
+const { camera, task, kept, review, open, close } = useTakesCamera();
+const seen = useSeenTakes(() => camera.value === 'off');
+const { onCard } = useCardSignIn(() => `${window.location.pathname}?camera=on`);
+const [isUseOpen, isPhoneOpen] = [ref(false), ref(false)];
+const isEmpty = computed(() => !shown.value && !kept.shown.value);
+const action = computed(() => {
+  if (camera.value !== 'off') return 'Bring in a file instead';
+  return work.readyTakes.length ? 'Shape this take' : 'Open the camera';
+});
 function onAction(): void {
-  if (shown.value) void shape(shown.value);
-  else drop.value?.choose();
+  if (camera.value !== 'off') drop.value?.choose();
+  else if (shown.value && work.readyTakes.length) void shape(shown.value);
+  else open();
 }
 </script>
 
@@ -28,55 +46,88 @@ function onAction(): void {
   <LedgerColumn
     :rows="rows"
     :is-proven="made !== null"
-    :caption="caption"
+    :caption="camera === 'off' ? caption : 'before recording'"
     :action-label="action"
     @action="onAction"
   />
   <div v-if="view" class="stage">
-    <div class="surround">
-      <template v-if="shown">
-        <img
-          v-if="isStillKind(shown.kind) && shown.proxyUrl"
-          :src="shown.proxyUrl"
-          alt="The photograph as it was brought in"
-        />
-        <video
-          v-else-if="shown.kind === 'video' && shown.proxyUrl"
-          :key="shown.id"
-          :src="shown.proxyUrl"
-          controls
-          preload="metadata"
-          playsinline
-        />
-        <audio v-else-if="shown.proxyUrl" :key="`a${shown.id}`" :src="shown.proxyUrl" controls />
-        <p class="caption">{{ cleanDisplayName(shown.name, 60) }} · as recorded</p>
-      </template>
-      <div v-else class="empty">
-        <h2>Bring in what you recorded</h2>
+    <CameraStage
+      v-if="camera !== 'off'"
+      :key="camera"
+      :task="task"
+      :is-practice="camera === 'practice'"
+      @close="close"
+      @recorded="review"
+      @bring-in="drop?.choose()"
+      @phone="isPhoneOpen = true"
+      @card="onCard"
+    />
+    <RecordingReview
+      v-else-if="kept.shown.value"
+      :recording="kept.shown.value"
+      :url="kept.playUrl.value"
+      @keep="kept.keep(kept.shown.value)"
+      @again="open()"
+      @away="kept.throwAway(kept.shown.value)"
+    />
+    <ShownTake v-else-if="shown" :take="shown" />
+    <div v-else class="surround">
+      <div class="empty">
+        <h2>Record it here, or bring it in</h2>
         <p>
-          A video, a sound recording or a photograph, straight from the phone or camera. Nothing has to be
-          converted first.
+          Straight from this device’s camera, from a phone, or a file as it is. Nothing has to be converted
+          first.
         </p>
+        <div class="ways">
+          <v-btn class="go" color="primary" @click="open()">Open the camera</v-btn>
+          <v-btn class="quiet" @click="drop?.choose()">Bring in a file</v-btn>
+          <v-btn class="quiet" @click="isPhoneOpen = true">Send it from a phone</v-btn>
+          <v-btn class="quiet" @click="open(true)">Try the practice camera</v-btn>
+        </div>
       </div>
     </div>
     <div class="takes">
       <div class="head">
         <h2>Takes so far</h2>
-        <span class="note">newest first · drop files anywhere</span>
+        <input
+          v-if="work.takes.length > 3"
+          v-model="search"
+          type="search"
+          class="search"
+          aria-label="Search takes by name"
+          placeholder="search by name"
+        />
+        <span class="note">newest first · drop or paste files anywhere</span>
+        <button v-if="!isEmpty && camera === 'off'" type="button" @click="open()">Record another one</button>
+        <button v-if="!isEmpty" type="button" @click="isPhoneOpen = true">Send from a phone</button>
         <button type="button" @click="isUseOpen = true">Use a take that is here already</button>
       </div>
+      <LookingBar v-if="seen.running.value" :running="seen.running.value" @skip="seen.skip()" />
       <div class="row">
         <UploadCard v-for="item in sending" :key="item.key" :item="item" @choose="drop?.choose()" />
+        <KeptCard
+          v-for="recording in kept.all.value"
+          :key="recording.id"
+          :recording="recording"
+          :is-shown="recording.id === kept.shown.value?.id"
+          @keep="kept.keep(recording)"
+          @look="kept.show(recording)"
+          @away="kept.throwAway(recording)"
+        />
         <TakeCard
-          v-for="take in work.takes"
+          v-for="take in found"
           :key="take.id"
           :take="take"
           :is-shown="take.id === shown?.id"
           :job="work.findJob(take.id, 'inspect')"
           :now="now"
+          :likeness="describeLikeness(take, work.takes)"
+          :wanted-name="wantedName"
           @shape="shape(take)"
           @remove="remove(take)"
           @leave="leave(take)"
+          @rename="rename(take, $event)"
+          @flip="flip(take)"
         />
         <FileDrop
           ref="drop"
@@ -88,6 +139,7 @@ function onAction(): void {
       </div>
     </div>
     <UseTakeDialog v-model="isUseOpen" />
+    <PhoneDialog v-model="isPhoneOpen" :assignment-id="view.id" />
   </div>
 </template>
 
@@ -105,53 +157,39 @@ function onAction(): void {
   background: var(--surround);
   display: grid;
   place-content: center;
-  justify-items: center;
   padding: 16px;
-  position: relative;
-  overflow: hidden;
-  grid-template-rows: minmax(0, 1fr);
-}
-.surround img,
-.surround video {
-  max-width: 100%;
-  max-height: 100%;
-  min-height: 0;
-  object-fit: contain;
-}
-.caption {
-  position: absolute;
-  left: 16px;
-  top: 14px;
-  background: rgb(0 0 0 / 62%);
-  color: #fff;
-  padding: 4px 10px;
-  border-radius: 4px;
-  font-size: 13px;
-  max-width: calc(100% - 32px);
-  overflow-wrap: anywhere;
 }
 .empty {
   background: var(--sheet);
   border-radius: 6px;
   padding: 24px 28px;
-  max-width: 460px;
+  max-width: 520px;
   display: grid;
-  gap: 6px;
+  gap: 8px;
   text-align: center;
-  align-self: center;
+}
+.ways {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  margin-top: 8px;
 }
 .takes {
   background: var(--sheet);
   border-top: 1px solid var(--line);
-  padding: 12px 16px 16px;
-  max-height: 46%;
+  padding: 10px 16px 16px;
+  max-height: 42%;
   overflow-y: auto;
 }
 .head {
   display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-  margin-bottom: 10px;
+  gap: 6px 18px;
+  align-items: center;
+  flex-wrap: wrap;
+  margin-bottom: 8px;
+}
+.head .note {
+  margin-right: auto;
 }
 .head button {
   min-height: 40px;
@@ -161,9 +199,18 @@ function onAction(): void {
 .head h2 {
   font-size: 15px;
 }
+.search {
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  min-height: 40px;
+  padding: 0 10px;
+  width: 190px;
+  background: var(--sheet);
+  color: inherit;
+}
 .row {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(320px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
   gap: 12px;
 }
 @media (max-width: 1000px) {
@@ -176,7 +223,9 @@ function onAction(): void {
   }
   .surround {
     flex: none;
-    height: 46vh;
+  }
+  .ways {
+    grid-template-columns: 1fr;
   }
 }
 </style>

@@ -8,11 +8,14 @@ import { useUploads, type UploadItem } from '../../stores/uploads.ts';
 const props = defineProps<{ item: UploadItem }>();
 const emit = defineEmits<{ choose: [] }>();
 const uploads = useUploads();
+const speed = computed(() =>
+  props.item.bytesPerS === null ? '' : ` · ${formatBytes(props.item.bytesPerS)} a second`,
+);
 const stage = computed(
   () =>
     ({
       queued: 'Waits for its turn',
-      sending: `Sending ${formatBytes(props.item.sizeBytes)}`,
+      sending: `Sending ${formatBytes(props.item.sizeBytes)}${speed.value}`,
       paused: 'Paused',
       failed: 'Stopped',
       done: 'Here',
@@ -35,7 +38,7 @@ const stage = computed(
       <JobBar
         :stage="stage"
         :share="item.sizeBytes ? item.sentBytes / item.sizeBytes : 0"
-        :seconds-left="null"
+        :seconds-left="item.secondsLeft"
       />
       <div v-if="item.state !== 'done'" class="acts">
         <button

@@ -1,9 +1,12 @@
-import { cleanDisplayName, type TakeView } from '@apodix/core';
-import { computed } from 'vue';
+import { buildNameContext, cleanDisplayName, findWantedName, type TakeView } from '@apodix/core';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { callRoute } from '../../api/call-route.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import { useWork } from '../../stores/work.ts';
+import { describeWork } from '../ledger/build-ledger.ts';
+import { searchTakes } from './search-takes.ts';
 
 /** What can be done with the takes of the open assignment. */
 export function useTakesPage() {
@@ -11,6 +14,7 @@ export function useTakesPage() {
   const uploads = useUploads();
   const notices = useNotices();
   const router = useRouter();
+  const search = ref('');
   const view = computed(() => work.assignment);
   const nameOf = (take: Pick<TakeView, 'name'>) => cleanDisplayName(take.name, 40);
 
@@ -36,12 +40,34 @@ export function useTakesPage() {
       notices.tellFault(error);
     }
   }
+  async function rename(take: TakeView, name: string): Promise<void> {
+    try {
+      await callRoute('changeTake', { params: { takeId: take.id }, body: { name } });
+      await work.reload();
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  /** Left and right are exchanged in what is made; the take stays as it is. */
+  async function flip(take: TakeView): Promise<void> {
+    if (!take.recipe) return;
+    const { recipe, version } = take.recipe;
+    const picture = { ...recipe.picture, isMirrored: !recipe.picture.isMirrored };
+    await work.saveRecipe(take.id, { ...recipe, picture }, version).catch(notices.tellFault);
+  }
   return {
     view,
+    search,
+    found: computed(() => searchTakes(work.takes, search.value)),
+    wantedName: computed(() =>
+      view.value ? findWantedName(view.value.limits, buildNameContext(describeWork(view.value))) : null,
+    ),
     sending: computed(() => uploads.items.filter((item) => item.assignmentId === view.value?.id)),
     bringIn,
     shape,
     nameOf,
+    rename,
+    flip,
     remove: (take: TakeView) => work.removeTake(take.id, nameOf(take)).catch(notices.tellFault),
     leave: (take: TakeView) => work.leaveTake(take.id).catch(notices.tellFault),
     stop: async (take: TakeView) => {

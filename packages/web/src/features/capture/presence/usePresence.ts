@@ -1,0 +1,76 @@
+import { describeLook, judgeLook, type Look, type Part } from '@apodix/core';
+import { computed, onScopeDispose, ref, shallowRef, watch, type ShallowRef } from 'vue';
+import { takeFrame } from '../reading/take-frame.ts';
+import { PresenceFinder } from './presence-finder.ts';
+
+const EVERY_MS = 190;
+
+/** Whether the wanted parts of the person are in the picture now; looks several times a second. */
+export function usePresence(
+  video: Readonly<ShallowRef<HTMLVideoElement | null>>,
+  parts: () => readonly Part[],
+  isOn: () => boolean,
+) {
+  const look = shallowRef<Look | null>(null);
+  const state = ref<'off' | 'opening' | 'on' | 'cannot'>('off');
+  const tookMs = ref(0);
+  let finder: PresenceFinder | null = null;
+  let timer: ReturnType<typeof setTimeout> | null = null;
+
+  async function begin(): Promise<void> {
+    end();
+    if (parts().length === 0) return;
+    const own = (finder = new PresenceFinder());
+    state.value = 'opening';
+    try {
+      await own.open(parts());
+      if (own !== finder) return;
+      state.value = 'on';
+      void next();
+    } catch {
+      if (own === finder) giveUp();
+    }
+  }
+  async function next(): Promise<void> {
+    const own = finder;
+    const frame = video.value ? await takeFrame(video.value).catch(() => null) : null;
+    if (own !== finder || !own) return frame?.close();
+    try {
+      if (frame) {
+        const answer = await own.look(frame);
+        if (own !== finder) return;
+        look.value = answer.look;
+        tookMs.value = answer.tookMs;
+      }
+      timer = setTimeout(() => void next(), frame ? Math.max(15, EVERY_MS - tookMs.value) : 300);
+    } catch {
+      if (own === finder) giveUp();
+    }
+  }
+  function giveUp(): void {
+    end();
+    state.value = 'cannot';
+  }
+  function end(): void {
+    if (timer) clearTimeout(timer);
+    finder?.end();
+    finder = null;
+    look.value = null;
+    state.value = 'off';
+  }
+  watch([isOn, () => parts().join()], ([isNow]) => (isNow ? void begin() : end()), { immediate: true });
+  onScopeDispose(end);
+
+  return {
+    state,
+    look,
+    tookMs,
+    advice: computed(() => {
+      if (parts().length === 0) return null;
+      if (state.value === 'opening') return { text: 'Getting ready to look…', isGood: true };
+      if (state.value === 'cannot')
+        return { text: 'This device cannot check it: look for yourself.', isGood: false };
+      return look.value ? describeLook(judgeLook(look.value), parts()) : null;
+    }),
+  };
+}

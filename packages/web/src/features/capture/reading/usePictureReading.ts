@@ -1,0 +1,50 @@
+import { onScopeDispose, shallowRef, watch, type ShallowRef } from 'vue';
+import type { ReadingAnswer } from './reading.worker.ts';
+import { takeFrame } from './take-frame.ts';
+
+/** Time between looks; a worker that is still busy is not asked again. */
+const EVERY_MS = 170;
+
+/** Figures of the picture that a video element shows, several times a second, worked out in a worker. */
+export function usePictureReading(
+  video: Readonly<ShallowRef<HTMLVideoElement | null>>,
+  isOn: () => boolean,
+  wantsPiece: () => boolean,
+  wantsCard: () => boolean = () => false,
+) {
+  const answer = shallowRef<ReadingAnswer | null>(null);
+  const looks = shallowRef(0);
+  let worker: Worker | null = null;
+  let timer: ReturnType<typeof setTimeout> | null = null;
+
+  function begin(): void {
+    worker ??= new Worker(new URL('./reading.worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<{ answer?: ReadingAnswer }>) => {
+      if (data.answer) {
+        answer.value = data.answer;
+        looks.value += 1;
+      }
+      wait(data.answer ? Math.max(20, EVERY_MS - data.answer.tookMs) : 1000);
+    };
+    wait(0);
+  }
+  function wait(ms: number): void {
+    if (timer) clearTimeout(timer);
+    timer = setTimeout(() => void look(), ms);
+  }
+  async function look(): Promise<void> {
+    if (!isOn() || !worker) return;
+    const frame = video.value ? await takeFrame(video.value).catch(() => null) : null;
+    if (!frame) return wait(300);
+    worker.postMessage({ frame, wantsPiece: wantsPiece(), wantsCard: wantsCard() }, [frame]);
+  }
+  function end(): void {
+    if (timer) clearTimeout(timer);
+    worker?.terminate();
+    worker = null;
+    answer.value = null;
+  }
+  watch(isOn, (isNow) => (isNow ? begin() : end()), { immediate: true });
+  onScopeDispose(end);
+  return { answer, looks };
+}
