@@ -31,13 +31,28 @@ const ARGUMENTS = [
 ];
 
 /** A fresh headless Chromium with its own profile. */
-export async function openBrowser(): Promise<Browser> {
+export interface BrowserOptions {
+  /** A profile that is there already, and stays. */
+  readonly profile?: string;
+  /** A camera and a microphone that Chromium makes up, and gives to every page that asks. */
+  readonly hasCamera?: boolean;
+  readonly more?: readonly string[];
+}
+
+const CAMERA = ['--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream'];
+
+export async function openBrowser(wish: BrowserOptions = {}): Promise<Browser> {
   process.env.SE_OFFLINE = 'true';
   process.env.SE_AVOID_STATS = 'true';
-  const profile = await mkdtemp(join(tmpdir(), 'apodix-chromium-'));
+  const profile = wish.profile ?? (await mkdtemp(join(tmpdir(), 'apodix-chromium-')));
   const options = new Options();
   options.setChromeBinaryPath('/usr/bin/chromium');
-  options.addArguments(...ARGUMENTS, `--user-data-dir=${profile}`);
+  options.addArguments(
+    ...ARGUMENTS,
+    ...(wish.hasCamera ? CAMERA : []),
+    ...(wish.more ?? []),
+    `--user-data-dir=${profile}`,
+  );
   const driver = await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)
@@ -109,7 +124,7 @@ export async function openBrowser(): Promise<Browser> {
     },
     close: async () => {
       await driver.quit();
-      await rm(profile, { recursive: true, force: true });
+      if (wish.profile === undefined) await rm(profile, { recursive: true, force: true });
     },
   };
 }

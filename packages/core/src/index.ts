@@ -52,6 +52,7 @@ export * from './media/analysis.ts';
 export * from './media/containers.ts';
 export * from './media/conditions.ts';
 export * from './media/facts.ts';
+export * from './media/measure-conditions.ts';
 export * from './media/notice-take.ts';
 export * from './media/sniff.ts';
 export * from './naming/pattern.ts';

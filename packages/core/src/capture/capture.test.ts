@@ -36,8 +36,12 @@ describe('orderModes', () => {
 
 describe('chooseQuality', () => {
   it('takes the most lines whose bytes fit at the longest that is allowed', () => {
-    const asked = limits({ kind: 'length', maxUs: 120_000_000 }, { kind: 'file-size', maxBytes: 50_000_000 });
-    const choice = chooseQuality(asked, 'video');
+    const asked = [
+      { kind: 'length', maxUs: 120_000_000 },
+      { kind: 'file-size', maxBytes: 50_000_000 },
+      { kind: 'picture-edge', edge: 'lines', max: 720 },
+    ];
+    const choice = chooseQuality(limits(...asked), 'video');
     // 2:00 at 2.5 Mbit/s and 160 kbit/s of sound are 39.9 MB by hand, with 5 % of room 41.9.
     expect(choice).toMatchObject({ fits: true, quality: { lines: 720 } });
     expect(choice.bytes).toBeGreaterThan(39_900_000);
@@ -49,10 +53,12 @@ describe('chooseQuality', () => {
     expect([lines({ max: 720 }), lines({ max: 1080 }), lines({ min: 1080 })]).toEqual([720, 1080, 1080]);
   });
   it('says where Fit has to make it smaller', () => {
-    const choice = chooseQuality(limits({ kind: 'file-size', maxBytes: 1_000_000 }), 'video');
-    expect(choice.fits).toBe(false);
-    expect(choice.quality.lines).toBe(720);
-    expect(choice.sentence).toContain('Fit will make it smaller');
+    const choose = (maxBytes: number) => chooseQuality(limits({ kind: 'file-size', maxBytes }), 'video');
+    expect(choose(25_000_000)).toMatchObject({ fits: false, quality: { lines: 720 } });
+    expect(choose(25_000_000).sentence).toBe(
+      '2:00 at 720 lines is about 41.9 MB; Fit makes it smaller, to 25 MB.',
+    );
+    expect(choose(1_000_000).quality.lines).toBe(480);
   });
   it('records sixty pictures a second only where they are asked for', () => {
     expect(chooseQuality(limits({ kind: 'frame-rate', min: 50 }), 'video').quality.frameRate).toBe(60);

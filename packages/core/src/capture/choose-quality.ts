@@ -35,6 +35,8 @@ const TYPICAL_US = 120_000_000;
 const MOST_US = 3_600_000_000;
 /** Twice the pictures are not twice the bytes: neighbours are alike. */
 const DOUBLE_RATE = 1.6;
+/** Coded without haste, a recording needs half the bytes for the same clarity. */
+const FIT_GAINS = 2;
 /** A camera's coder may come out this much above what it is asked for. */
 const ROOM = 1.05;
 
@@ -43,8 +45,7 @@ const measureBytes = ({ videoBps, soundBps }: CaptureQuality, atUs: number) =>
 
 /**
  * The finest recording that is of use: no more lines and pictures a second than the limits let through, no
- * fewer than they ask for, and of those the one whose bytes fit as they are. Where none does, 720 lines,
- * which Fit makes smaller.
+ * fewer than they ask for, and no more bytes than Fit brings down to the limit without harm.
  */
 export function chooseQuality(
   limits: readonly Limit[],
@@ -60,9 +61,9 @@ export function chooseQuality(
   }
   const most = ceilings.size.shortEdgePx ?? ceilings.size.heightPx ?? RUNGS[0].lines;
   const least = Math.max(ceilings.floors.shortEdgePx, 0);
-  const useful = RUNGS.filter(({ lines }) => lines <= most && lines >= least);
+  const allowed = RUNGS.filter(({ lines }) => lines <= most && lines >= least);
   const frameRate = (ceilings.minFrameRate ?? 0) > 30 ? 60 : Math.min(30, ceilings.maxFrameRate ?? 30);
-  const rungs = useful.length > 0 ? useful : [RUNGS.find(({ lines }) => lines >= least) ?? RUNGS[0]];
+  const rungs = allowed.length > 0 ? allowed : [RUNGS.find(({ lines }) => lines >= least) ?? RUNGS[0]];
   const choices = rungs.map(({ lines, videoBps }) =>
     describeChoice(
       {
@@ -75,9 +76,8 @@ export function chooseQuality(
       maxBytes,
     ),
   );
-  const fitting = choices.find((choice) => choice.fits !== false);
-  const middle = choices.find((choice) => (choice.quality.lines ?? 0) <= 720) ?? choices[0];
-  return (fitting ?? middle) as QualityChoice;
+  const useful = choices.find(({ bytes }) => maxBytes === null || bytes <= maxBytes * FIT_GAINS);
+  return (useful ?? choices.at(-1)) as QualityChoice;
 }
 
 function describeChoice(quality: CaptureQuality, atUs: number, maxBytes: number | null): QualityChoice {
@@ -90,6 +90,6 @@ function describeChoice(quality: CaptureQuality, atUs: number, maxBytes: number 
       ? ''
       : fits
         ? `: fits in ${formatBytes(maxBytes)}`
-        : `: more than ${formatBytes(maxBytes)}, Fit will make it smaller`;
+        : `; Fit makes it smaller, to ${formatBytes(maxBytes)}`;
   return { quality, bytes, atUs, fits, sentence: `${head}${tail}.` };
 }

@@ -80,7 +80,8 @@ export function chooseGuide(subject: string, mode: CaptureMode, limits: readonly
 }
 
 function findGuide(subject: string, mode: CaptureMode): Guide['id'] {
-  if (/music/i.test(subject)) return 'music';
+  // What is photographed for music is a sheet.
+  if (/music/i.test(subject)) return mode === 'photo' ? 'art' : 'music';
   if (DRAMA.test(subject)) return 'drama';
   const preference = findPreference(subject);
   if (preference === 'sharpness' || (mode === 'photo' && preference !== 'motion')) return 'art';

@@ -46,7 +46,10 @@ const FACE_INSIDE = 0.9;
 /** Points of a hand that have to be inside, of 21: the tip of one finger may be out. */
 const HAND_INSIDE = 19;
 const NOSE = 0;
-const [LEFT_WRIST, RIGHT_WRIST] = [15, 16];
+const [LEFT_WRIST, RIGHT_WRIST, LEFT_SHOULDER, RIGHT_SHOULDER] = [15, 16, 11, 12];
+/** Below it fingers are a few pixels of the 640 that are looked at. */
+const SMALL_HAND = 0.06;
+const HAND_BY_SHOULDERS = 0.4;
 const BODY_POINTS = [NOSE, 11, 12, 23, 24, 25, 26, 27, 28] as const;
 
 const isInside = ({ x, y }: { x: number; y: number }) => x >= 0 && x <= 1 && y >= 0 && y <= 1;
@@ -80,9 +83,16 @@ function judgeHands({ hands, body }: Look): SeenState {
     wrists.filter((wrist) => wrist && !isInside(wrist)).length,
   ];
   if (outside > 0) return 'n';
-  // The arms lead into the picture, and hands are not to be seen: something lies before them.
-  if (inside === 2) return 'c';
+  // The arms lead into the picture, and hands are not to be seen: something lies before them, or they are
+  // too small to be found.
+  if (inside === 2) return measureHandWidth(body) < SMALL_HAND ? 'u' : 'c';
   return hands.length >= 2 || inside > 0 ? 'u' : 'n';
+}
+
+/** About how wide a hand is, by the shoulders, as a share of the picture. */
+function measureHandWidth(body: Look['body']): number {
+  const [left, right] = [body?.[LEFT_SHOULDER], body?.[RIGHT_SHOULDER]];
+  return left && right ? HAND_BY_SHOULDERS * Math.hypot(left.x - right.x, left.y - right.y) : 0;
 }
 
 /** Hands that lie apart: a finder may find the same one twice. */

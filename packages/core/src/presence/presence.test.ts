@@ -13,9 +13,15 @@ const hand = (x: number, score = 0.9) => ({
   score,
 });
 /** A body from the nose at the top to the ankles, wrists where they are told. */
-const body = (feetY: number, wristXs: readonly [number, number] = [0.3, 0.7], visibility = 0.9) =>
+const body = (
+  feetY: number,
+  wristXs: readonly [number, number] = [0.3, 0.7],
+  visibility = 0.9,
+  shoulders = 0.25,
+) =>
   Array.from({ length: 33 }, (_, index): FoundPoint => {
     if (index === 15 || index === 16) return { x: wristXs[index - 15] ?? 0, y: 0.5, visibility: 0.9 };
+    if (index === 11 || index === 12) return { x: 0.5 + (index - 11.5) * shoulders, y: 0.3, visibility };
     return { x: 0.5, y: index === 0 ? 0.1 : index >= 27 ? feetY : 0.45, visibility };
   });
 const nothing: Look = { faces: [], hands: [], body: null };
@@ -35,6 +41,8 @@ describe('judgeLook', () => {
   it('tells hands behind an instrument from hands out of the picture', () => {
     expect(judgeLook({ ...nothing, body: body(0.9) }).hands).toBe('c');
     expect(judgeLook({ ...nothing, body: body(0.9, [-0.2, 0.7]) }).hands).toBe('n');
+    // From far away they are too small to be found.
+    expect(judgeLook({ ...nothing, body: body(0.9, [0.3, 0.7], 0.9, 0.1) }).hands).toBe('u');
   });
   it('is unsure of a face that is cut off or turned away', () => {
     expect(judgeLook({ ...nothing, faces: [face(-0.08)] }).face).toBe('u');

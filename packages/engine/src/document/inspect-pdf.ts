@@ -42,6 +42,7 @@ export async function inspectPdf(
       pictureCount: pictures.length,
     },
     ...(await readPrivateFacts(document, pictures)),
+    blur: null,
     small: { ...small, rgb: pages.rgb },
   };
 }

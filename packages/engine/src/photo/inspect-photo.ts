@@ -1,4 +1,4 @@
-import { ApodixError, type PhotoFacts, type SizePx } from '@apodix/core';
+import { ApodixError, measureBlur, type PhotoFacts, type SizePx } from '@apodix/core';
 import exifr from 'exifr';
 import { readFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
@@ -24,8 +24,26 @@ export async function inspectPhoto(
   const told = await readPrivateFacts(path, container);
   const photo = container === 'heic' ? await describeHeic(path) : await describePicture(path);
   const small = wantedSmall ?? fitSmall(photo);
-  const upright = await openPhoto(path, container);
-  return { photo, document: null, ...told, small: { ...small, rgb: await drawSmall(upright, small) } };
+  const srgb = await drawWhole(await openPhoto(path, container));
+  return {
+    photo,
+    document: null,
+    ...told,
+    blur: await measurePhotoBlur(srgb),
+    small: { ...small, rgb: await drawSmall(srgb, small) },
+  };
+}
+
+/** Longer edge at which sharpness is judged. */
+const LOOK_EDGE = 640;
+
+async function measurePhotoBlur(srgb: Buffer): Promise<number | null> {
+  const { data, info } = await sharp(srgb, { limitInputPixels: false })
+    .resize({ width: LOOK_EDGE, height: LOOK_EDGE, fit: 'inside', withoutEnlargement: true })
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return measureBlur({ widthPx: info.width, heightPx: info.height, luma: new Uint8Array(data) });
 }
 
 function fitSmall(size: SizePx): SizePx {
@@ -34,9 +52,17 @@ function fitSmall(size: SizePx): SizePx {
   return { widthPx: round(size.widthPx), heightPx: round(size.heightPx) };
 }
 
-/** A small picture as a standard display shows it, on white. */
-async function drawSmall(upright: Sharp, size: SizePx): Promise<string> {
-  const srgb = await upright.toColourspace('srgb').flatten({ background: '#ffffff' }).png().toBuffer();
+/** The picture as a standard display shows it, on white; packed as little as can be, for it is read at once. */
+function drawWhole(upright: Sharp): Promise<Buffer> {
+  return upright
+    .toColourspace('srgb')
+    .flatten({ background: '#ffffff' })
+    .png({ compressionLevel: 0 })
+    .toBuffer();
+}
+
+/** A small picture of it. */
+async function drawSmall(srgb: Buffer, size: SizePx): Promise<string> {
   const { data } = await sharp(srgb, { limitInputPixels: false })
     .resize({ width: size.widthPx, height: size.heightPx, fit: 'fill', kernel: 'mitchell' })
     .toColourspace('srgb')

@@ -1,4 +1,11 @@
-import { EMPTY_EVIDENCE, isStillKind, type Evidence, type MediaFacts } from '@apodix/core';
+import {
+  EMPTY_EVIDENCE,
+  isStillKind,
+  measureConditions,
+  measureTakeLikeness,
+  type Evidence,
+  type MediaFacts,
+} from '@apodix/core';
 import type { EvidenceSizes } from '../inspect/probes/picture-evidence.ts';
 import { hashFile } from '../process/hash-file.ts';
 import { settleAll } from '../process/settle-all.ts';
@@ -17,22 +24,23 @@ export async function inspectStill(
     runPhotoChild({ task: 'inspect', path, container, small: sizes?.color ?? null }, signal),
     hashFile(path, signal),
   ]);
-  const { small, photo, document, ...told } = PhotoInspected.parse(answer);
+  const { small, photo, document, blur, ...told } = PhotoInspected.parse(answer);
   const kind = document ? 'document' : 'photo';
   if (!isStillKind(kind)) throw new TypeError('A picture was expected.');
   const size = small.widthPx * small.heightPx * 3;
   const rgb = new Uint8Array(Buffer.from(small.rgb, 'base64'));
   const count = Math.floor(rgb.length / size);
-  return {
-    evidence: {
-      ...EMPTY_EVIDENCE,
-      colors: {
-        widthPx: small.widthPx,
-        heightPx: small.heightPx,
-        rgb,
-        frameIndices: Int32Array.from({ length: count }, (_, index) => index),
-      },
+  const evidence: Evidence = {
+    ...EMPTY_EVIDENCE,
+    colors: {
+      widthPx: small.widthPx,
+      heightPx: small.heightPx,
+      rgb,
+      frameIndices: Int32Array.from({ length: count }, (_, index) => index),
     },
+  };
+  return {
+    evidence,
     facts: {
       kind,
       container,
@@ -46,8 +54,8 @@ export async function inspectStill(
       document,
       continuity: null,
       seen: null,
-      likeness: null,
-      conditions: null,
+      likeness: measureTakeLikeness(evidence),
+      conditions: kind === 'photo' ? measureConditions(evidence, blur, null, null) : null,
       unread: [],
       ...told,
     },

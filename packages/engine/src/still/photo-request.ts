@@ -38,6 +38,8 @@ export const PhotoInspected = z.object({
   captureTime: z.string().nullable(),
   locationPresent: z.boolean().nullable(),
   deviceSerialPresent: z.boolean().nullable(),
+  /** `measureBlur` at 640 pixels; null for documents and where nothing could tell. */
+  blur: z.number().nullable(),
   /** Small pictures, R, G and B of eight bits in sRGB, page after page, as base64. */
   small: z.object({ widthPx: z.int().positive(), heightPx: z.int().positive(), rgb: z.string() }),
 });

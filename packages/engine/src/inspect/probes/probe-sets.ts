@@ -1,6 +1,13 @@
-import { EMPTY_EVIDENCE, findJumps, type Evidence } from '@apodix/core';
+import {
+  EMPTY_EVIDENCE,
+  findJumps,
+  measureConditions,
+  measureTakeLikeness,
+  type Evidence,
+} from '@apodix/core';
 import type { KnownEarly, TimedInspection } from '../inspect-timed.ts';
 import { chooseEvidenceSizes, probePictureEvidence, type EvidenceSizes } from './picture-evidence.ts';
+import { probeSharpness } from './sharpness.ts';
 import { probeFlatTops, probeSoundBlocks } from './sound-blocks.ts';
 import { probeSoundEvidence } from './sound-evidence.ts';
 
@@ -36,17 +43,32 @@ class EvidenceProbes {
 /** The probes of a take: what a proof is held by, and the blocks of its sound. */
 export class TakeProbes {
   readonly #evidence = new EvidenceProbes();
+  #sharpness: ReturnType<typeof probeSharpness> | null = null;
   #blocks: ReturnType<typeof probeSoundBlocks> | null = null;
 
   build(known: KnownEarly) {
     this.#blocks = known.sound ? probeSoundBlocks(known.sound) : null;
-    return [...this.#evidence.build(known, null, null), ...(this.#blocks ? [this.#blocks] : [])];
+    this.#sharpness = known.video ? probeSharpness(known.video) : null;
+    return [
+      ...this.#evidence.build(known, null, null),
+      ...[this.#sharpness, this.#blocks].filter((probe) => probe !== null),
+    ];
   }
 
   finish(inspection: TimedInspection) {
     const blocks = this.#blocks?.finish() ?? null;
     const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
-    return { blocks, ...this.#evidence.finish(inspection, clippedCount) };
+    const { evidence, facts } = this.#evidence.finish(inspection, clippedCount);
+    const blur = this.#sharpness?.finish() ?? null;
+    return {
+      blocks,
+      evidence,
+      facts: {
+        ...facts,
+        likeness: measureTakeLikeness(evidence),
+        conditions: measureConditions(evidence, blur, inspection.frames, facts.durationUs),
+      },
+    };
   }
 }
 

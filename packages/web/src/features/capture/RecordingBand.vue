@@ -16,7 +16,7 @@ defineProps<{ elapsedMs: number; time: TimeLeft }>();
 <style scoped>
 .band {
   position: absolute;
-  inset: 0 0 auto;
+  inset: auto 0 0;
   display: flex;
   align-items: center;
   gap: 16px;
@@ -33,7 +33,7 @@ defineProps<{ elapsedMs: number; time: TimeLeft }>();
   animation: beat 1.2s ease-in-out infinite;
 }
 .time {
-  font-size: clamp(40px, 8vw, 96px);
+  font-size: clamp(40px, 7vw, 84px);
   font-weight: 700;
   line-height: 1;
 }

@@ -11,6 +11,8 @@ import TakeNoticed from './TakeNoticed.vue';
 defineProps<{
   take: TakeView;
   isShown: boolean;
+  /** Beside the camera there is room for no more than what it is. */
+  isLow: boolean;
   job: JobView | null;
   now: number;
   /** What it is the same as, or nearly; null where nothing. */
@@ -28,7 +30,7 @@ const emit = defineEmits<{
 </script>
 
 <template>
-  <article class="sheet card" :class="{ chosen: isShown }">
+  <article class="sheet card" :class="{ chosen: isShown, low: isLow }">
     <img v-if="take.posterUrl" :src="take.posterUrl" alt="" loading="lazy" />
     <span v-else class="blank note" aria-hidden="true">{{ take.kind === 'sound' ? 'sound' : '' }}</span>
     <div class="body">
@@ -37,12 +39,14 @@ const emit = defineEmits<{
         <p class="figures facts">{{ describeFacts(take.facts) }}</p>
         <p class="note">{{ describePast(take.createdAt, now) }}</p>
         <p v-if="likeness" class="same" data-testid="same">{{ likeness }}</p>
-        <TakeNoticed :take="take" />
-        <TakeNote :take="take" />
+        <template v-if="!isLow">
+          <TakeNoticed :take="take" />
+          <TakeNote :take="take" />
+        </template>
         <div class="acts">
           <button type="button" class="main" @click="emit('shape')">
             {{ isShown ? 'Shape this take ›' : 'Use instead' }}</button><button
-            v-if="take.kind !== 'sound' && take.recipe"
+            v-if="take.kind !== 'sound' && take.recipe && !isLow"
             type="button"
             :aria-pressed="take.recipe.recipe.picture.isMirrored"
             @click="emit('flip')"
@@ -85,6 +89,12 @@ const emit = defineEmits<{
 .card.chosen {
   border: 2px solid var(--met);
   padding: 8px;
+}
+@media (min-width: 1001px) {
+  .low img {
+    height: 84px;
+    width: 120px;
+  }
 }
 img,
 .blank {

@@ -27,16 +27,18 @@ const { take: shown, rows, made, caption } = useTakeWork();
 const page = useTakesPage();
 const { view, sending, search, found, wantedName, bringIn, shape, remove, leave, rename, flip } = page;
 const { camera, task, kept, review, open, close } = useTakesCamera();
-const seen = useSeenTakes(() => camera.value === 'off');
+const seen = useSeenTakes(() => camera.value === 'off' && kept.shown.value === null);
 const { onCard } = useCardSignIn(() => `${window.location.pathname}?camera=on`);
 const [isUseOpen, isPhoneOpen] = [ref(false), ref(false)];
 const isEmpty = computed(() => !shown.value && !kept.shown.value);
 const action = computed(() => {
   if (camera.value !== 'off') return 'Bring in a file instead';
+  if (kept.shown.value) return 'Keep this take';
   return work.readyTakes.length ? 'Shape this take' : 'Open the camera';
 });
 function onAction(): void {
   if (camera.value !== 'off') drop.value?.choose();
+  else if (kept.shown.value) void kept.keep(kept.shown.value);
   else if (shown.value && work.readyTakes.length) void shape(shown.value);
   else open();
 }
@@ -86,7 +88,7 @@ function onAction(): void {
         </div>
       </div>
     </div>
-    <div class="takes">
+    <div class="takes" :class="{ low: camera !== 'off' }">
       <div class="head">
         <h2>Takes so far</h2>
         <input
@@ -119,6 +121,7 @@ function onAction(): void {
           :key="take.id"
           :take="take"
           :is-shown="take.id === shown?.id"
+          :is-low="camera !== 'off'"
           :job="work.findJob(take.id, 'inspect')"
           :now="now"
           :likeness="describeLikeness(take, work.takes)"
@@ -180,6 +183,11 @@ function onAction(): void {
   padding: 10px 16px 16px;
   max-height: 42%;
   overflow-y: auto;
+}
+@media (min-width: 1001px) {
+  .takes.low {
+    max-height: 182px;
+  }
 }
 .head {
   display: flex;

@@ -13,7 +13,7 @@ export function useKeptRecordings(
   const uploads = useUploads();
   const notices = useNotices();
   const all = shallowRef<readonly ListedRecording[]>([]);
-  const shown = ref<ListedRecording | null>(null);
+  const shown = shallowRef<ListedRecording | null>(null);
   const playUrl = ref<string | null>(null);
 
   async function readAgain(): Promise<void> {

@@ -30,8 +30,6 @@ interface Finders {
   body: PoseLandmarker | null;
 }
 const finders: Finders = { face: null, hands: null, body: null };
-/** Times have to grow from look to look, whatever picture it is. */
-let clock = 0;
 
 async function open({ folder, parts }: Extract<PresenceRequest, { do: 'open' }>): Promise<void> {
   const files = { wasmLoaderPath: `${folder}/vision.js`, wasmBinaryPath: `${folder}/vision.wasm` };
@@ -42,7 +40,8 @@ async function open({ folder, parts }: Extract<PresenceRequest, { do: 'open' }>)
   };
   const base = async (name: string) => ({
     baseOptions: { modelAssetBuffer: await read(name), delegate: 'CPU' as const },
-    runningMode: 'VIDEO' as const,
+    // Each picture for itself: what is followed from picture to picture is found where it is no more.
+    runningMode: 'IMAGE' as const,
   });
   if (parts.includes('face'))
     finders.face ??= await FaceDetector.createFromOptions(files, await base('face.tflite'));
@@ -62,12 +61,11 @@ let lastBody: readonly FoundPoint[] | null = null;
 function look(frame: ImageBitmap): Look {
   turn += 1;
   const { width, height } = frame;
-  const next = () => (clock += 33);
-  const faces = finders.face?.detectForVideo(frame, next()).detections ?? [];
-  const hands = finders.hands?.detectForVideo(frame, next());
+  const faces = finders.face?.detect(frame).detections ?? [];
+  const hands = finders.hands?.detect(frame);
   // Arms move less than fingers: beside hands every second look is enough.
   if (finders.body && (!finders.hands || turn % 2 === 1)) {
-    const [points] = finders.body.detectForVideo(frame, next()).landmarks;
+    const [points] = finders.body.detect(frame).landmarks;
     lastBody = points?.map(({ x, y, visibility }) => ({ x, y, visibility })) ?? null;
   }
   return {

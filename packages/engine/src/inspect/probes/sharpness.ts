@@ -1,0 +1,62 @@
+import { measureBlur, readRate, type SizePx, type VideoFacts } from '@apodix/core';
+import { UNHURRIED, type Probe } from './probe.ts';
+
+export interface SharpnessProbe extends Probe {
+  /** `measureBlur` of the sharpest tenth of the looks; null where nothing could tell. */
+  readonly finish: () => number | null;
+}
+
+const EDGE = 640;
+const MOST_LOOKS = 20;
+const LOOK_EVERY_S = 2;
+
+/** Looks at a frame now and then, large enough to tell whether it is sharp. */
+export function probeSharpness(video: VideoFacts): SharpnessProbe {
+  const size = fitLook(video);
+  const rate = readRate(video.frameRate);
+  const step = Math.max(1, Math.round(rate * LOOK_EVERY_S), Math.floor(video.frameCount / MOST_LOOKS));
+  const found: number[] = [];
+  let rest: Buffer = Buffer.alloc(0);
+  const frameBytes = size.widthPx * size.heightPx;
+  return {
+    takes: 'picture',
+    buildChains: (from) => [
+      {
+        from: [from],
+        filters: [
+          `select='not(mod(n-${Math.floor(step / 2)},${step}))'`,
+          `scale=${size.widthPx}:${size.heightPx}:flags=area`,
+          'format=gray',
+        ],
+        to: ['looks'],
+      },
+    ],
+    outputs: [
+      {
+        pad: 'looks',
+        args: ['-fps_mode', 'passthrough', ...UNHURRIED, '-f', 'rawvideo'],
+        onData: (data) => {
+          let bytes = rest.length > 0 ? Buffer.concat([rest, data]) : data;
+          for (; bytes.length >= frameBytes; bytes = bytes.subarray(frameBytes)) {
+            const luma = new Uint8Array(bytes.subarray(0, frameBytes));
+            const blur = measureBlur({ ...size, luma });
+            if (blur !== null) found.push(blur);
+          }
+          rest = Buffer.from(bytes);
+        },
+      },
+    ],
+    finish: () => {
+      const sorted = found.sort((left, right) => left - right);
+      return sorted[Math.floor(sorted.length / 10)] ?? null;
+    },
+  };
+}
+
+function fitLook({ widthPx, heightPx }: SizePx): SizePx {
+  const scale = Math.min(1, EDGE / Math.max(widthPx, heightPx));
+  return {
+    widthPx: Math.max(2, Math.round(widthPx * scale)),
+    heightPx: Math.max(2, Math.round(heightPx * scale)),
+  };
+}
