@@ -120,7 +120,7 @@ describe('flicker', () => {
     return {
       widthPx: size.widthPx,
       heightPx: size.heightPx,
-      luma: bytes.filter((_, index) => index % 3 === 0),
+      luma: Uint8Array.from([...bytes].filter((_, index) => index % 3 === 0)),
     };
   };
   const run = (build: (look: number) => Paint) => {

@@ -10,6 +10,7 @@ export const ContainerId = z.enum([
   'mkv',
   'avi',
   'mpegts',
+  'mpegps',
   'm4a',
   'mp3',
   'wav',
@@ -24,6 +25,7 @@ export const ContainerId = z.enum([
   'webp',
   'tiff',
   'gif',
+  'bmp',
   'pdf',
 ]);
 export type ContainerId = z.infer<typeof ContainerId>;
@@ -89,6 +91,14 @@ export const containerTable: Readonly<Record<ContainerId, ContainerRow>> = {
     endings: ['ts', 'mts', 'm2ts'],
     mimeType: 'video/mp2t',
     demuxer: 'mpegts',
+    isMade: false,
+  },
+  mpegps: {
+    label: 'MPEG-PS',
+    kind: 'video',
+    endings: ['mpg', 'mpeg', 'vob'],
+    mimeType: 'video/mpeg',
+    demuxer: 'mpeg',
     isMade: false,
   },
   m4a: { label: 'M4A', kind: 'sound', endings: ['m4a'], mimeType: 'audio/mp4', demuxer: 'mov', isMade: true },
@@ -175,6 +185,7 @@ export const containerTable: Readonly<Record<ContainerId, ContainerRow>> = {
     isMade: true,
   },
   gif: { label: 'GIF', kind: 'photo', endings: ['gif'], mimeType: 'image/gif', demuxer: null, isMade: false },
+  bmp: { label: 'BMP', kind: 'photo', endings: ['bmp'], mimeType: 'image/bmp', demuxer: null, isMade: false },
   pdf: {
     label: 'PDF',
     kind: 'document',

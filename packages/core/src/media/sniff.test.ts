@@ -35,6 +35,8 @@ describe('sniffContainer', () => {
     ['aac', pad(bytes([0xff, 0xf1, 0x50, 0x80]))],
     ['tiff', pad(bytes([0x49, 0x49, 0x2a, 0]))],
     ['gif', pad(bytes('GIF89a'))],
+    ['bmp', pad(Uint8Array.of(...bytes('BM'), 54, 16, 0, 0, 0, 0, 0, 0, 54, 0, 0, 0, 40, 0, 0, 0))],
+    ['mpegps', pad(Uint8Array.of(0, 0, 1, 0xba, 0x44))],
     ['pdf', pad(bytes('%PDF-1.7'))],
   ] as const)('knows %s by its bytes', (container, head) =>
     expect(sniffContainer(head)).toEqual({ found: container }),

@@ -10,7 +10,7 @@ export const SNIFF_BYTES = 4096;
 /**
  * Tells what a file is from its first bytes alone (never from its name or declared type).
  * `head` is the first `SNIFF_BYTES` bytes, fewer only where the file is shorter.
- * Sources: ISO/IEC 14496-12 4.3 (ftyp), RFC 9559 (EBML), RFC 2083, ITU-T T.81 B.1, RIFF, RFC 3533, RFC 9639.
+ * Sources: ISO/IEC 14496-12 4.3 (ftyp), ISO/IEC 13818-1 2.5.3.3 (pack header), RFC 9559 (EBML), RFC 2083, ITU-T T.81 B.1, RIFF, RFC 3533, RFC 9639.
  */
 export function sniffContainer(head: Uint8Array): SniffResult {
   if (head.length === 0) return { found: null, reason: 'empty' };
@@ -42,6 +42,8 @@ function sniffSignature(head: Uint8Array): ContainerId | null {
   if (text(0, 4) === 'fLaC') return 'flac';
   if (text(0, 4) === 'OggS') return 'ogg';
   if (text(0, 6) === 'GIF87a' || text(0, 6) === 'GIF89a') return 'gif';
+  if (text(0, 2) === 'BM' && isBitmapHeader(head)) return 'bmp';
+  if (starts(0x00, 0x00, 0x01, 0xba)) return 'mpegps';
   if (starts(0x49, 0x49, 0x2a, 0x00) || starts(0x4d, 0x4d, 0x00, 0x2a)) return 'tiff';
   if (text(0, 5) === '%PDF-') return 'pdf';
   if (text(0, 3) === 'ID3') return 'mp3';
@@ -68,7 +70,7 @@ function judgeNoMedia(head: Uint8Array): 'text' | 'playlist' | 'unknown' | 'not-
     zeroCount === 0 &&
     head.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13 || byte === 27);
   if (!isText)
-    return readUint32(head, 0) === 0x000001ba || readUint32(head, 0) === 0x3026b275 ? 'not-read' : 'unknown';
+    return readUint32(head, 0) === 0x3026b275 ? 'not-read' : 'unknown';
   const text = new TextDecoder()
     .decode(head.subarray(0, 2048))
     .replace(/^\uFEFF/, '')
@@ -90,6 +92,14 @@ function isMpegAudioFrame(head: Uint8Array): boolean {
     third >> 4 !== 15 &&
     (third & 0x0c) !== 0x0c
   );
+}
+
+/** After `BM`, size and two reserved words: where the points begin, and the length of the second header. */
+function isBitmapHeader(head: Uint8Array): boolean {
+  const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
+  if (head.length < 26 || view.getUint32(6, true) !== 0) return false;
+  const [offset, header] = [view.getUint32(10, true), view.getUint32(14, true)];
+  return [12, 40, 52, 56, 64, 108, 124].includes(header) && offset >= 14 + header && offset < 1_000_000;
 }
 
 function isPlausibleBox(head: Uint8Array): boolean {

@@ -80,6 +80,50 @@ export async function inspectTimed(
   );
   if (!picture && !sound)
     throw new ApodixError('NOT_MEDIA', { detail: 'There is neither picture nor sound inside.' });
+  const known = { path, container, sizeBytes, probe, packets, moovFirst, options };
+  const whole = await inspectStreams(known, picture, sound).catch((error: unknown) => asUnreadable(error));
+  // Sound of a kind that FFmpeg does not even know has neither channels nor rate.
+  const hasStrangeSound = !sound && probe.streams.some((stream) => stream.codec_type === 'audio');
+  if (!(whole instanceof ApodixError)) return hasStrangeSound ? withUnread(whole, 'sound') : whole;
+  if (!picture || !sound || options.isProof) throw whole;
+  // What can be read is brought in, and it is said what could not.
+  const silent = await inspectStreams(known, picture, undefined).catch((error: unknown) => asUnreadable(error));
+  if (!(silent instanceof ApodixError)) return withUnread(silent, 'sound');
+  const heard = await inspectStreams(known, undefined, sound).catch((error: unknown) => asUnreadable(error));
+  if (heard instanceof ApodixError) throw whole;
+  return withUnread(heard, 'picture');
+}
+
+/** A picture of which only a part decodes is damaged, and refused as that. */
+const PARTLY = /^Only /;
+
+/** The fault of a stream that cannot be decoded at all; anything else is thrown on. */
+function asUnreadable(error: unknown): ApodixError {
+  if (error instanceof ApodixError && error.code === 'DAMAGED' && !PARTLY.test(error.detail ?? '')) return error;
+  throw error;
+}
+
+function withUnread(inspection: TimedInspection, unread: 'picture' | 'sound'): TimedInspection {
+  return { ...inspection, facts: { ...inspection.facts, unread: [unread] } };
+}
+
+interface KnownFile {
+  readonly path: string;
+  readonly container: ContainerId;
+  readonly sizeBytes: number;
+  readonly probe: RawProbe;
+  readonly packets: ReadonlyMap<number, PacketSpan>;
+  readonly moovFirst: boolean | null;
+  readonly options: InspectOptions;
+}
+
+/** Measures the given streams; `DAMAGED` where one of them does not decode. */
+async function inspectStreams(
+  { path, container, sizeBytes, probe, packets, moovFirst, options }: KnownFile,
+  picture: RawStream | undefined,
+  sound: RawStream | undefined,
+): Promise<TimedInspection> {
+  const { signal } = options;
   const originUs = Math.round((probe.format.start_time ?? 0) * 1e6);
   const pictureSpan = picture && packets.get(picture.index);
   const soundSpan = sound && packets.get(sound.index);

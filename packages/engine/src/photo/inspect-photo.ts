@@ -4,7 +4,7 @@ import { readFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import type { z } from 'zod';
 import { normaliseCaptureTime } from '../process/capture-time.ts';
-import { findHeifProfile, MOST_PIXELS, openPhoto } from './open-photo.ts';
+import { findHeifProfile, findReadable, MOST_PIXELS, openPhoto } from './open-photo.ts';
 import type { PhotoInspected } from '../still/photo-request.ts';
 
 /** Longer edge of the small picture that a proof rests on. */
@@ -22,7 +22,7 @@ export async function inspectPhoto(
   // Loaded only where it is needed: each photograph has a process of its own.
   if (container === 'pdf') return (await import('../document/inspect-pdf.ts')).inspectPdf(path, wantedSmall);
   const told = await readPrivateFacts(path, container);
-  const photo = container === 'heic' ? await describeHeic(path) : await describePicture(path);
+  const photo = container === 'heic' ? await describeHeic(path) : await describePicture(await findReadable(path, container), container);
   const small = wantedSmall ?? fitSmall(photo);
   const srgb = await drawWhole(await openPhoto(path, container));
   return {
@@ -90,14 +90,14 @@ async function describeHeic(path: string): Promise<PhotoFacts> {
   };
 }
 
-async function describePicture(path: string): Promise<PhotoFacts> {
+async function describePicture(path: string | Buffer, container: string): Promise<PhotoFacts> {
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
   if (header.width * header.height * (header.pages ?? 1) > MOST_PIXELS)
     throw new ApodixError('TOO_MANY_PIXELS');
   const orientation = header.orientation ?? 1;
   const isTurned = orientation >= 5;
   return {
-    codec: header.format === 'heif' ? 'av1' : header.format,
+    codec: header.format === 'heif' ? 'av1' : container === 'bmp' ? 'bmp' : header.format,
     widthPx: isTurned ? header.height : header.width,
     heightPx: isTurned ? header.width : header.height,
     orientation,
@@ -152,7 +152,7 @@ async function readOtherTags(
   container: string,
   parse: (source: Buffer) => Promise<Tags>,
 ): Promise<Tags> {
-  if (container === 'gif') return {};
+  if (container === 'gif' || container === 'bmp') return {};
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
   const xmp = header.xmp?.toString('utf8') ?? '';
   const hasPlace = /GPSLatitude|exif:GPS|Iptc4xmpCore:Location|\w:City\b/i.test(xmp);

@@ -1,4 +1,5 @@
 import { ApodixError } from '@apodix/core';
+import { convertBmpToPng } from './convert-bmp.ts';
 import { rasterizeFirstPage } from '../document/rasterize-pdf.ts';
 import { createRequire } from 'node:module';
 import { readFile } from 'node:fs/promises';
@@ -38,7 +39,12 @@ interface HeifLibrary {
 export async function openPhoto(path: string, container: string, longEdgePx = USUAL_PAGE_PX): Promise<Sharp> {
   if (container === 'pdf') return sharp(await rasterizeFirstPage(path, longEdgePx), SHARP_OPTIONS);
   if (container === 'heic') return openHeic(await readFile(path));
-  return sharp(path, SHARP_OPTIONS).autoOrient();
+  return sharp(await findReadable(path, container), SHARP_OPTIONS).autoOrient();
+}
+
+/** What libvips can read of a picture: its path, or for BMP the same points as PNG. */
+export async function findReadable(path: string, container: string): Promise<string | Buffer> {
+  return container === 'bmp' ? convertBmpToPng(path) : path;
 }
 
 /** Turns what sharp throws into the fault that a person is told. */
