@@ -106,3 +106,21 @@ describe('what is read', () => {
     expect((await stat(take)).size).toBe(before.length);
   }, 60_000);
 });
+
+describe('apodix inspect', () => {
+  it('tells facts, what was noticed, and with --series what runs along the file', async () => {
+    const out = join(folder, 'series');
+    const { exitCode, answer } = await run('inspect', take, '--series', out);
+    expect(exitCode).toBe(0);
+    expect(answer).toMatchObject({ kind: 'video', video: { frameCount: 50 }, noticed: expect.any(Array) as unknown });
+    const read = async (name: string) => (await readFile(join(out, name), 'utf8')).trim().split('\r\n');
+    const frames = await read('frames.csv');
+    expect(frames[0]).toBe('frame,time_us,is_keyframe,brightness,movement');
+    expect(frames).toHaveLength(51);
+    // 25 a second from the start; the first one is a keyframe.
+    expect(frames[1]).toMatch(/^0,0,1,/);
+    expect(frames[50]).toMatch(/^49,1960000,/);
+    expect((await read('sound.csv')).length).toBeGreaterThan(195);
+    expect((await read('loudness.csv')).length).toBeGreaterThan(18);
+  });
+});

@@ -8,6 +8,7 @@ import {
   judgeMade,
   Limits,
   LocalTime,
+  noticeTake,
   planNextSample,
   planSamples,
   openRecipe,
@@ -33,6 +34,7 @@ import { isSameFile } from '../process/same-file.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { UsageError, usage } from './usage.ts';
+import { writeSeriesFiles } from './write-series-files.ts';
 
 export interface CommandEnd {
   readonly answer: unknown;
@@ -49,6 +51,7 @@ interface Options {
   readonly source?: string;
   readonly slot?: string;
   readonly key?: string;
+  readonly series?: string;
 }
 
 /**
@@ -62,7 +65,7 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   await requireFile(file);
   if (command === 'verify') return verifyCommand(file, more, options);
   await protectInputs([file, options.source, options.recipe, options.limits], options.report);
-  if (command === 'inspect') return inspectCommand(file, signal);
+  if (command === 'inspect') return inspectCommand(file, options, signal);
   const limits = await readLimits(options);
   if (command === 'propose') return proposeCommand(file, limits, signal);
   if (command === 'offers') return offersCommand(file, limits, options, signal);
@@ -96,6 +99,7 @@ function parseCommandLine(argv: readonly string[]): {
         source: { type: 'string' },
         slot: { type: 'string' },
         key: { type: 'string' },
+        series: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });
@@ -214,11 +218,14 @@ function describeIssues(issues: readonly { path: readonly PropertyKey[]; message
     .join('; ');
 }
 
-async function inspectCommand(file: string, signal: AbortSignal): Promise<CommandEnd> {
-  const { facts, series } = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
+async function inspectCommand(file: string, options: Options, signal: AbortSignal): Promise<CommandEnd> {
+  const { facts, series, evidence } = await inspectMedia(file, { signal, scratchFolder: tmpdir() });
+  const written =
+    options.series === undefined ? [] : await writeSeriesFiles(options.series, series, evidence);
   const times = facts.video?.rateKind === 'variable' ? series.frames?.timesUs : undefined;
   const video = facts.video && { ...facts.video, ...(times ? { frameTimesUs: times } : {}) };
-  return { answer: { ...facts, video }, exitCode: 0 };
+  const answer = { ...facts, video, noticed: noticeTake(facts), ...(written.length ? { series: written } : {}) };
+  return { answer, exitCode: 0 };
 }
 
 async function inspectForLimits(
