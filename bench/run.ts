@@ -5,6 +5,7 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
 import { faultSchedulesBenchmark } from './hand-in/fault-schedules.bench.ts';
+import { fuzzBenchmark } from './fuzz/fuzz.bench.ts';
 import { invariantBenchmark } from './invariant/invariant.bench.ts';
 import { copyVideoBenchmark } from './make/copy-video.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
@@ -22,6 +23,7 @@ const benchmarks: readonly Benchmark[] = [
   invariantBenchmark,
   faultSchedulesBenchmark,
   todayBenchmark,
+  fuzzBenchmark,
 ];
 const isLong = process.argv.includes('--long');
 const only = process.argv

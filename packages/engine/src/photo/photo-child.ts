@@ -25,7 +25,9 @@ try {
     JSON.stringify({
       fault: {
         code: fault.code,
-        detail: fault.detail ?? (fault.cause instanceof Error ? fault.cause.message : undefined),
+        detail: fault.detail,
+        // For the log: a person is told in plain words, without paths of this machine.
+        trace: fault.cause instanceof Error ? fault.cause.message : undefined,
       },
     }),
   );

@@ -42,8 +42,11 @@ export async function runPhotoChild(request: PhotoRequest, signal?: AbortSignal)
       { cause: new Error(`${result.shortMessage ?? ''}\n${result.stderr.slice(-2000)}`) },
     );
   if ('fault' in parsed.data) {
-    const { code, detail } = parsed.data.fault;
-    throw new ApodixError(isFaultCode(code) ? code : 'DAMAGED', detail === undefined ? {} : { detail });
+    const { code, detail, trace } = parsed.data.fault;
+    throw new ApodixError(isFaultCode(code) ? code : 'DAMAGED', {
+      ...(detail === undefined ? {} : { detail }),
+      ...(trace === undefined ? {} : { cause: new Error(trace) }),
+    });
   }
   return parsed.data.answer;
 }
