@@ -12,6 +12,7 @@ import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
+import { inspectBenchmark } from './takes/inspect.bench.ts';
 import { todayBenchmark } from './today/today.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [
@@ -24,6 +25,7 @@ const benchmarks: readonly Benchmark[] = [
   faultSchedulesBenchmark,
   todayBenchmark,
   fuzzBenchmark,
+  inspectBenchmark,
 ];
 const isLong = process.argv.includes('--long');
 const only = process.argv

@@ -60,6 +60,8 @@ export interface BringInOptions {
   readonly onProgress?: OnProgress;
   /** Most lines that the assignment allows: an intermediate has no more. */
   readonly mostLines?: number | null;
+  /** Whether a light copy for making is written where decoding is costly; it is unless this says no. */
+  readonly hasIntermediate?: boolean;
 }
 
 const STRIP_TILES = 40;
@@ -98,7 +100,7 @@ export async function bringIn(
     onShare: (share) => meter.tell(share),
     buildExtras: (known) => ({
       probes: probes.build(known),
-      output: buildWorkingFiles(known, names, options.mostLines ?? null),
+      output: buildWorkingFiles(known, names, options),
     }),
   });
   const { facts, evidence, blocks } = probes.finish(inspected);
@@ -283,7 +285,7 @@ function buildScratchFiles(
 function buildWorkingFiles(
   known: KnownEarly,
   names: { intermediate: string; proxy: string; strip: string; poster: string; peaks: string },
-  mostLines: number | null,
+  { mostLines = null, hasIntermediate = true }: BringInOptions,
 ): DecodeOutput {
   const { video, sound, durationUs } = known;
   const chains: Chain[] = [];
@@ -291,12 +293,12 @@ function buildWorkingFiles(
   const proxyMaps: string[] = [];
   if (video) {
     const size = measureProxy(video);
-    const inter = planIntermediate(video, durationUs, mostLines);
+    const inter = hasIntermediate ? planIntermediate(video, durationUs, mostLines) : null;
     const tile = measureTile(video);
     const stripRate = (STRIP_TILES * 1e6) / Math.max(1, durationUs);
     const posterAtS = Math.min(durationUs / 2e6, Math.max(0, durationUs / 1e6 - 0.5));
     const proxyFilters = inter
-      ? [`scale=${size.widthPx}:${size.heightPx}:flags=bilinear`, 'format=yuv420p']
+      ? [`scale=${size.widthPx}:${size.heightPx}:flags=fast_bilinear`, 'format=yuv420p']
       : buildPictureFilters(video, size, { isFast: true });
     if (inter)
       chains.push({

@@ -94,6 +94,13 @@ export async function inspectTimed(
   return withUnread(heard, 'picture');
 }
 
+/** Codings that have whole pictures alone (RFC 6386, the VP9 and AV1 bitstream specifications). */
+const WHOLE_PICTURES = new Set(['vp8', 'vp9', 'av1']);
+
+/** Whether pictures are whole, as header or coding say; else it is measured. */
+const isProgressive = (picture: RawStream | undefined) =>
+  picture?.field_order === 'progressive' || WHOLE_PICTURES.has(picture?.codec_name ?? '');
+
 /** A picture of which only a part decodes is damaged, and refused as that. */
 const PARTLY = /^Only /;
 
@@ -153,7 +160,7 @@ async function inspectStreams(
     pictureIndex: picture?.index ?? null,
     soundIndex: soundFacts ? (sound?.index ?? null) : null,
     seconds: 600 + durationUs / 100_000,
-    isInterlaceKnown: picture?.field_order === 'progressive',
+    isInterlaceKnown: isProgressive(picture),
     probes: extras?.probes ?? [],
     ...(extras?.output ? { output: extras.output } : {}),
     ...(signal ? { signal } : {}),
@@ -174,7 +181,7 @@ async function inspectStreams(
       moovFirst,
       video: video && {
         ...video,
-        interlace: picture?.field_order === 'progressive' ? 'progressive' : measured.interlace,
+        interlace: isProgressive(picture) ? 'progressive' : measured.interlace,
       },
       sound: soundFacts && {
         ...soundFacts,

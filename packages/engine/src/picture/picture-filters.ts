@@ -54,7 +54,7 @@ export function buildPictureFilters(
     ];
   }
   return [
-    `scale=w=${w}:h=${h}:flags=${options.isFast ? 'bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`,
+    `scale=w=${w}:h=${h}:flags=${options.isFast ? 'fast_bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`,
     format,
     'setsar=1',
   ];

@@ -1,7 +1,11 @@
 <script setup lang="ts">
 import { onScopeDispose, ref } from 'vue';
+import { readDroppedFiles } from './read-dropped-files.ts';
 
-/** A place to drop files on, or to choose them; the whole window takes drops while it is shown. */
+/**
+ * A place to drop files and folders on, or to choose them; the whole window takes drops and pastes while it is
+ * shown.
+ */
 const props = defineProps<{ label: string; note?: string; accept?: string }>();
 const emit = defineEmits<{ files: [File[]] }>();
 const input = ref<HTMLInputElement | null>(null);
@@ -16,17 +20,26 @@ const onDrag = (event: DragEvent) => {
   event.preventDefault();
   isOver.value = event.type === 'dragover' || event.type === 'dragenter';
 };
+const give = (files: readonly File[]) => files.length && emit('files', [...files]);
 const onDrop = (event: DragEvent) => {
   event.preventDefault();
   isOver.value = false;
-  take(event.dataTransfer?.files);
+  if (event.dataTransfer) void readDroppedFiles(event.dataTransfer).then(give);
+};
+const onPaste = (event: ClipboardEvent) => {
+  const isTyped = event.target instanceof HTMLElement && event.target.closest('input, textarea');
+  if (isTyped || !event.clipboardData?.files.length) return;
+  event.preventDefault();
+  void readDroppedFiles(event.clipboardData).then(give);
 };
 const types = ['dragenter', 'dragover', 'dragleave'] as const;
 types.forEach((type) => window.addEventListener(type, onDrag));
 window.addEventListener('drop', onDrop);
+window.addEventListener('paste', onPaste);
 onScopeDispose(() => {
   types.forEach((type) => window.removeEventListener(type, onDrag));
   window.removeEventListener('drop', onDrop);
+  window.removeEventListener('paste', onPaste);
 });
 function onChange(): void {
   take(input.value?.files);
@@ -44,7 +57,7 @@ defineExpose({ choose: () => input.value?.click() });
     type="file"
     multiple
     hidden
-    :accept="accept ?? 'video/*,audio/*,image/*,.heic,.heif,.mov,.mkv,.m4a,.pdf'"
+    :accept="accept ?? 'video/*,audio/*,image/*,.heic,.heif,.mov,.mkv,.mpg,.mts,.m4a,.pdf'"
     data-testid="file-input"
     @change="onChange"
   />

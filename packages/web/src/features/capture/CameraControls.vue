@@ -10,7 +10,13 @@ const props = defineProps<{
   isBusy: boolean;
   isRunning: boolean;
 }>();
-const emit = defineEmits<{ press: []; practise: [] }>();
+const emit = defineEmits<{ press: []; practise: []; files: [File[]] }>();
+/** A phone's own camera gives more than any page can ask for. */
+function onOwn(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  emit('files', [...(input.files ?? [])]);
+  input.value = '';
+}
 const words = computed(() => {
   const { mode, phase } = props.stage;
   if (props.isRunning) return 'Stop recording';
@@ -48,7 +54,10 @@ useKeys({ record: () => emit('press') });
           </label>
         </div>
       </v-menu>
-      <span v-else class="side" />
+      <label v-else class="side own">
+        Phone’s own camera
+        <input type="file" accept="image/*" capture="environment" @change="onOwn" />
+      </label>
       <button
         type="button"
         class="press"
@@ -123,6 +132,22 @@ useKeys({ record: () => emit('press') });
   min-height: 44px;
   color: #eef1ef;
   justify-self: end;
+}
+/* Only where there is a camera of its own: on what is held in the hand. */
+.own {
+  visibility: hidden;
+  position: relative;
+  text-align: center;
+}
+.own input {
+  position: absolute;
+  inset: 0;
+  opacity: 0;
+}
+@media (pointer: coarse) {
+  .own {
+    visibility: visible;
+  }
 }
 .side:last-of-type {
   justify-self: start;

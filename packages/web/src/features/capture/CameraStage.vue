@@ -11,7 +11,7 @@ import { useCameraStage, type CaptureTask } from './useCameraStage.ts';
 
 /** The camera: line up, count in, record. */
 const props = defineProps<{ task: CaptureTask; isPractice: boolean }>();
-const emit = defineEmits<{ close: []; bringIn: []; phone: []; recorded: [string]; card: [string] }>();
+const emit = defineEmits<{ close: []; bringIn: []; phone: []; recorded: [string]; card: [string]; files: [File[]] }>();
 const video = useTemplateRef<HTMLVideoElement>('video');
 const stage = useCameraStage(() => props.task, video);
 const { camera, recorder, phase, picture, presence } = stage;
@@ -92,6 +92,7 @@ function tellEnded(): void {
         :is-busy="isBusy"
         :is-running="isRunning"
         @press="press"
+        @files="emit('files', $event)"
         @practise="camera.isPractice.value ? camera.useReal() : camera.practise()"
       />
     </div>

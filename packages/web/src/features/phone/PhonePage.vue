@@ -29,6 +29,7 @@ const onFiles = (event: Event) => {
         :is-practice="false"
         @close="isCameraOn = false"
         @recorded="onRecorded"
+        @files="take"
         @bring-in="files?.click()"
       />
       <div v-else class="ways">

@@ -63,6 +63,7 @@ function onAction(): void {
       @bring-in="drop?.choose()"
       @phone="isPhoneOpen = true"
       @card="onCard"
+      @files="bringIn"
     />
     <RecordingReview
       v-else-if="kept.shown.value"
