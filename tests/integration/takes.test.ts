@@ -237,3 +237,23 @@ describe('a card', () => {
     expect((await call('POST', '/api/cards', { personIds: ['ann'] })).status).toBe(200);
   });
 });
+
+describe('a long take', () => {
+  it('shows a first picture and a rough strip while the rest is still being measured', async () => {
+    const clip = await makeClip(folder, 'long.mp4', { seconds: 60, size: '1280x720', rate: '30' });
+    const sending = client.bringIn('solo', clip, 'long.mp4');
+    let early: AssignmentView['takes'][number] | undefined;
+    for (let isDone = false; !isDone && !early; ) {
+      const found = (await readWork('solo')).takes.find((each) => each.name === 'long.mp4');
+      if (found?.state === 'inspecting' && found.posterUrl) early = found;
+      isDone = found?.state === 'ready';
+    }
+    expect(early?.filmstrip).toMatchObject({ tileCount: 8, tileHeightPx: 72, tileWidthPx: 128 });
+    const strip = await fetch(apodix.url + (early?.stripUrl ?? ''), { headers: { cookie: client.cookie } });
+    const { width, height } = await sharp(Buffer.from(await strip.arrayBuffer())).metadata();
+    expect([width, height]).toEqual([1024, 72]);
+    await sending;
+    const whole = (await readWork('solo')).takes.find((each) => each.name === 'long.mp4');
+    expect(whole?.filmstrip?.tileCount).toBe(40);
+  });
+});

@@ -62,7 +62,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const retryMs = settings.APODIX_DELIVERY_RETRY_MS;
   const jobs = new DatabaseJobQueue({
     handlers: {
-      inspect: buildInspectHandler({ sequelize, blobs, series }),
+      inspect: buildInspectHandler({ sequelize, blobs, series, live }),
       sample: buildSampleHandler({ blobs }),
       make: buildMakeHandler({ sequelize, blobs, series }),
       deliver: buildDeliverHandler({ sequelize, blobs, signingKey, courseSite, retryMs }),

@@ -31,6 +31,7 @@ import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { buildComplexityOutput, readComplexity } from './complexity.ts';
+import { takeFirstLook, type FirstLook } from './first-look.ts';
 import { measureProxy } from './measure-proxy.ts';
 import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
 
@@ -60,6 +61,8 @@ export interface BringInOptions {
   readonly onProgress?: OnProgress;
   /** Most lines that the assignment allows: an intermediate has no more. */
   readonly mostLines?: number | null;
+  /** Told as soon as there is a picture of it, long before the rest. */
+  readonly onFirstLook?: (look: FirstLook) => void;
   /** Whether a light copy for making is written where decoding is costly; it is unless this says no. */
   readonly hasIntermediate?: boolean;
 }
@@ -86,6 +89,11 @@ export async function bringIn(
   const { container, sizeBytes } = await sniffFile(path);
   if (isStillKind(findMediaKind(container)))
     return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
+  if (options.onFirstLook) {
+    const early = { poster: join(folder, 'first-poster.jpg'), strip: join(folder, 'first-strip.jpg') };
+    const look = await takeFirstLook(path, container, early, options.signal).catch(() => null);
+    if (look) options.onFirstLook(look);
+  }
   meter.begin('Measuring every frame', 0.05, 1);
   const names = {
     intermediate: join(folder, 'intermediate.mp4'),

@@ -35,6 +35,8 @@ export interface JobHandler {
    * follows.
    */
   finish(job: Job, result: unknown): Promise<NewJob | null | void>;
+  /** Keeps what is there before the rest; it may never come, and the whole result takes its place. */
+  early?(job: Job, result: unknown): Promise<void>;
   /** What a final failure means for the thing that the job was about. */
   fail(job: Job, fault: ApodixError): Promise<void>;
   /**

@@ -3,11 +3,12 @@ import { fileURLToPath } from 'node:url';
 import { END_BY_ITSELF, WorkerMessage, type WorkerTask } from '../worker/messages.ts';
 
 /** How a child ended: by what it said last, or without a word. */
-export type ChildEnd = Exclude<WorkerMessage, { type: 'progress' }> | { readonly type: 'lost' };
+export type ChildEnd = Exclude<WorkerMessage, { type: 'progress' | 'early' }> | { readonly type: 'lost' };
 type Progress = Extract<WorkerMessage, { type: 'progress' }>;
 
 export interface ChildCallbacks {
   readonly onProgress: (progress: Progress) => void;
+  readonly onEarly: (result: unknown) => void;
   readonly onMalformed: (error: Error) => void;
 }
 
@@ -37,6 +38,7 @@ export const runChild: RunChild = (task, callbacks) => {
     const parsed = WorkerMessage.safeParse(raw);
     if (!parsed.success) callbacks.onMalformed(parsed.error);
     else if (parsed.data.type === 'progress') callbacks.onProgress(parsed.data);
+    else if (parsed.data.type === 'early') callbacks.onEarly(parsed.data.result);
     else said = parsed.data;
   });
   const end = new Promise<ChildEnd>((resolve) => {

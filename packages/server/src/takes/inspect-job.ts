@@ -11,6 +11,7 @@ import {
 import type { Sequelize, Transaction } from 'sequelize';
 import { RecipeRow, TakeRow, TakeUseRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
+import type { LiveEvents } from '../events/live-events.ts';
 import { planSampleJob } from '../making/sample-job.ts';
 import { hashInput } from '../queue/hash-input.ts';
 import type { Job, JobHandler, NewJob } from '../queue/job-queue.ts';
@@ -18,13 +19,15 @@ import type { BlobStore } from '../storage/blob-store.ts';
 import type { SeriesCache } from '../storage/series-cache.ts';
 import { findTake, requireWork, type Work } from '../work/load-work.ts';
 import { writeAudit } from '../work/write-audit.ts';
-import { InspectDone } from '../worker/messages.ts';
+import { tellOfTake } from '../work/tell-work.ts';
+import { InspectDone, InspectEarly } from '../worker/messages.ts';
 import { hasChosen } from './take-uses.ts';
 
 export interface InspectContext {
   readonly sequelize: Sequelize;
   readonly blobs: BlobStore;
   readonly series: SeriesCache;
+  readonly live: LiveEvents;
 }
 
 /** The job that measures a take and proposes what to do to it. */
@@ -49,7 +52,7 @@ const requireTake = async (job: Job): Promise<TakeRow> => {
 const findWork = (job: Job): Promise<Work | null> =>
   job.assignmentId === null ? Promise.resolve(null) : requireWork(job);
 
-export function buildInspectHandler({ sequelize, blobs, series }: InspectContext): JobHandler {
+export function buildInspectHandler({ sequelize, blobs, series, live }: InspectContext): JobHandler {
   return {
     prepare: async (job, folder) => ({
       kind: 'inspect',
@@ -57,6 +60,20 @@ export function buildInspectHandler({ sequelize, blobs, series }: InspectContext
       folder,
       mostLines: readCeilings((await findWork(job))?.limits ?? [], 'video').size.shortEdgePx ?? null,
     }),
+    early: async (job, rawResult) => {
+      const { poster, strip, filmstrip } = InspectEarly.parse(rawResult);
+      const take = await requireTake(job);
+      const [posterSha256, stripSha256] = [
+        (await blobs.adopt(poster)).sha256,
+        (await blobs.adopt(strip)).sha256,
+      ];
+      // What is measured meanwhile is better than a first look.
+      await TakeRow.update(
+        { posterSha256, stripSha256, filmstrip },
+        { where: { id: take.id, state: 'inspecting' } },
+      );
+      await tellOfTake(live, take);
+    },
     finish: async (job, rawResult) => {
       const { facts, filmstrip, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);

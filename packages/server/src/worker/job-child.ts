@@ -112,6 +112,7 @@ async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<
     signal,
     onProgress,
     mostLines: task.mostLines,
+    onFirstLook: (result) => void send({ type: 'early', result }),
   });
   const paths = { series: join(task.folder, 'series.bin'), evidence: join(task.folder, 'evidence.bin') };
   await writeFile(paths.series, writeTakeSeries(series));

@@ -83,6 +83,7 @@ export const InspectDone = z.object({
     poster: z.string().optional(),
   }),
 });
+export const InspectEarly = z.object({ poster: z.string(), strip: z.string(), filmstrip: Filmstrip });
 export const MakeDone = z.object({
   path: z.string(),
   facts: MediaFacts,
@@ -111,6 +112,8 @@ export const WorkerMessage = z.discriminatedUnion('type', [
     share: z.number(),
     secondsLeft: z.number().nullable(),
   }),
+  /** What is there before the rest. */
+  z.object({ type: z.literal('early'), result: z.unknown() }),
   z.object({ type: z.literal('done'), result: z.unknown() }),
   z.object({
     type: z.literal('failed'),

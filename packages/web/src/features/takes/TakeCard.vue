@@ -63,6 +63,7 @@ const emit = defineEmits<{
           :share="job?.share ?? 0"
           :seconds-left="job?.secondsLeft ?? null"
         />
+        <img v-if="take.stripUrl" class="strip" :src="take.stripUrl" alt="" />
         <div class="acts"><button type="button" @click="emit('remove')">Stop and remove</button></div>
       </template>
       <template v-else>
@@ -115,6 +116,10 @@ img,
   display: grid;
   gap: 3px;
   align-content: start;
+}
+.card .strip {
+  width: 100%;
+  height: 40px;
 }
 .facts {
   font-size: 13px;
