@@ -14,12 +14,29 @@ const views: readonly {
   isDark?: boolean;
   waitFor: string;
   waitMs?: number;
+  /** A button that is pressed first. */
+  press?: string;
 }[] = [
   { name: 'sign-in', path: '/sign-in', size: desktop, waitFor: 'li button' },
   { name: 'today', path: '/today', size: desktop, waitFor: '.card img' },
   { name: 'brief', path: '/work/marimba/brief', size: desktop, waitFor: '.limits li' },
   { name: 'my-takes', path: '/takes', size: desktop, waitFor: '.card img' },
   { name: 'takes', path: '/work/marimba/takes', size: desktop, waitFor: '.card img' },
+  {
+    name: 'camera',
+    path: '/work/marimba/takes?camera=practice',
+    size: desktop,
+    waitFor: '.camera video',
+    waitMs: 9000,
+  },
+  {
+    name: 'camera-phone',
+    path: '/work/linocut/takes?camera=practice',
+    size: phone,
+    waitFor: '.camera video',
+    waitMs: 6000,
+  },
+  { name: 'cards', path: '/cards', size: desktop, waitFor: 'fieldset', waitMs: 500, press: 'Make the card' },
   { name: 'shape-video', path: '/work/marimba/shape', size: desktop, waitFor: '.strip', waitMs: 1500 },
   {
     name: 'shape-photo',
@@ -35,18 +52,8 @@ const views: readonly {
   { name: 'feedback', path: '/work/salt-ledger/hand-in', size: desktop, waitFor: '.feedback' },
   { name: 'today-phone', path: '/today', size: phone, waitFor: '.card img' },
   { name: 'shape-phone', path: '/work/marimba/shape', size: phone, waitFor: '.strip', waitMs: 1500 },
-  { name: 'brief-phone', path: '/work/marimba/brief', size: phone, waitFor: '.limits li' },
   { name: 'hand-in-phone', path: '/work/marimba/hand-in', size: phone, waitFor: '.item' },
   { name: 'today-dark', path: '/today', size: desktop, isDark: true, waitFor: '.card img' },
-  {
-    name: 'shape-dark',
-    path: '/work/marimba/shape',
-    size: desktop,
-    isDark: true,
-    waitFor: '.strip',
-    waitMs: 1500,
-  },
-  { name: 'hand-in-dark', path: '/work/marimba/hand-in', size: desktop, isDark: true, waitFor: '.item' },
 ];
 
 const browser = await openBrowser();
@@ -66,6 +73,7 @@ try {
     await browser.setView(view.size[0], view.size[1], view.isDark);
     await browser.driver.get(url + view.path);
     await browser.find(view.waitFor);
+    if (view.press) await browser.click('button', view.press);
     await browser.driver.sleep(view.waitMs ?? 700);
     await writeFile(join(folder, `${view.name}.png`), await browser.driver.takeScreenshot(), 'base64');
   }

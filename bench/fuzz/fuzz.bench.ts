@@ -22,7 +22,13 @@ export const fuzzBenchmark: Benchmark = {
       });
       for (const wrong of result.wrong) tell({ wrong });
       const { tried, read, refused, wrong, longestMs } = result;
-      const row = { tried, read, ...refused, wrong: wrong.length, 'longest, s': (longestMs / 1000).toFixed(1) };
+      const row = {
+        tried,
+        read,
+        ...refused,
+        wrong: wrong.length,
+        'longest, s': (longestMs / 1000).toFixed(1),
+      };
       return { tables: [{ title: 'Spoiled files', rows: [row] }] };
     } finally {
       await rm(folder, { recursive: true, force: true });

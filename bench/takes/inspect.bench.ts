@@ -25,8 +25,22 @@ const cases: readonly Case[] = [
     filter: 'mandelbrot=s=3840x2160:r=30,noise=alls=4:allf=t',
     seconds: 5,
     codec: [
-      ...['-c:v', 'libx265', '-preset', 'ultrafast', '-crf', '22', '-pix_fmt', 'yuv420p10le', '-tag:v', 'hvc1'],
-      ...['-x265-params', 'log-level=none:keyint=30:transfer=arib-std-b67:colorprim=bt2020:colormatrix=bt2020nc'],
+      ...[
+        '-c:v',
+        'libx265',
+        '-preset',
+        'ultrafast',
+        '-crf',
+        '22',
+        '-pix_fmt',
+        'yuv420p10le',
+        '-tag:v',
+        'hvc1',
+      ],
+      ...[
+        '-x265-params',
+        'log-level=none:keyint=30:transfer=arib-std-b67:colorprim=bt2020:colormatrix=bt2020nc',
+      ],
       ...HLG_TAGS,
     ],
     sound: ['-c:a', 'aac'],
@@ -76,7 +90,9 @@ export const inspectBenchmark: Benchmark = {
           const decode = ['-v', 'error', '-i', path, '-f', 'null', '-'];
           decoding.push(await measureCpuSeconds(() => execa('ffmpeg', decode)));
           all.push(await measureCpuSeconds(() => bringIn(path, out)));
-          apart.push(await measureCpuSeconds(() => bringIn(path, `${out}-apart`, { hasIntermediate: false })));
+          apart.push(
+            await measureCpuSeconds(() => bringIn(path, `${out}-apart`, { hasIntermediate: false })),
+          );
         }
         const row = {
           take: each.name,

@@ -1,11 +1,11 @@
 import { Builder } from 'flatbuffers';
 
 /*
- * A TensorFlow Lite model is a FlatBuffer: a root table whose fields point forward to what they hold. Metadata
- * (a buffer named TFLITE_METADATA, itself a FlatBuffer) is added without rewriting the model: a new root table
- * is put before it, whose pointers lead to the old parts, and whose lists of buffers and of metadata are the
- * old ones with one more. Format: https://flatbuffers.dev/internals, schema: tensorflow/lite/schema.fbs and
- * tflite_support/metadata_schema.fbs.
+ * A TensorFlow Lite model is a FlatBuffer: a root table whose fields point forward to what they hold.
+ * Metadata (a buffer named TFLITE_METADATA, itself a FlatBuffer) is added without rewriting the model: a new
+ * root table is put before it, whose pointers lead to the old parts, and whose lists of buffers and of
+ * metadata are the old ones with one more. Format: https://flatbuffers.dev/internals, schema:
+ * tensorflow/lite/schema.fbs and tflite_support/metadata_schema.fbs.
  */
 
 /** Fields of the root table `Model`, by their numbers in the schema. */

@@ -7,7 +7,10 @@ import { storeZip } from './store-zip.ts';
 const SIGNED = { mean: 127.5, deviation: 127.5 };
 const UNIT = { mean: 0, deviation: 255 };
 
-/** The files that the finder of faces, hands and bodies needs, by name; made from packages of the registry alone. */
+/**
+ * The files that the finder of faces, hands and bodies needs, by name; made from packages of the registry
+ * alone.
+ */
 export function buildVisionFiles(modulesFolder: string): Record<string, Uint8Array> {
   const read = (...path: string[]) =>
     new Uint8Array(readFileSync(join(modulesFolder, '@mediapipe', ...path)));

@@ -6,8 +6,8 @@ const VERSION = 20;
 const DOS_DATE = 0x21;
 
 /**
- * Files as a ZIP archive, stored without compression, the bytes of each on an address that a model can be read
- * from in place (APPNOTE.TXT 6.3.10, 4.3.7, 4.3.12 and 4.3.16).
+ * Files as a ZIP archive, stored without compression, the bytes of each on an address that a model can be
+ * read from in place (APPNOTE.TXT 6.3.10, 4.3.7, 4.3.12 and 4.3.16).
  */
 export function storeZip(files: Readonly<Record<string, Uint8Array>>): Uint8Array {
   const parts: Buffer[] = [];

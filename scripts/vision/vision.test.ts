@@ -96,7 +96,8 @@ describe('a stored archive', () => {
 describe('packed files', () => {
   it('are found by the list of their loader', () => {
     const loader =
-      '{"files": [{"filename": "/a/x.tflite", "start": 0, "end": 7}, {"filename": "/b/y.tflite", "start": 7, "end": 9}]}';
+      '{"files": [{"filename": "/a/x.tflite", "start": 0, "end": 7}, ' +
+      '{"filename": "/b/y.tflite", "start": 7, "end": 9}]}';
     expect(findPacked(loader, 'y.tflite')).toMatchObject({ start: 7, end: 9 });
     expect(() => findPacked(loader, 'z.tflite')).toThrow('no z.tflite');
   });

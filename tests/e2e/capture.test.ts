@@ -1,8 +1,9 @@
-import { Limit, type AssignmentView } from '@apodix/core';
+import { Limit, type AssignmentView, type NewCards } from '@apodix/core';
 import { execa } from 'execa';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { networkInterfaces, tmpdir } from 'node:os';
 import { join } from 'node:path';
+import QRCode from 'qrcode';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openBrowser, type Browser } from '../test-support/browser.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
@@ -246,6 +247,65 @@ describe('a phone on the same network', () => {
       await phone.findText('h1', 'has been used');
     } finally {
       await Promise.all([desk.close(), phone.close()]);
+    }
+  });
+});
+
+describe('a card on a shared device', () => {
+  it('shown to the camera signs its owner in, and the one before is gone from the page', async () => {
+    await fetch(`${apodix.url}/api/session`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ personId: 'cat' }),
+    }).then((answer) => (cookie = (answer.headers.get('set-cookie') ?? '').split(';')[0] ?? ''));
+    const made = (await (
+      await fetch(`${apodix.url}/api/cards`, {
+        method: 'POST',
+        headers: { cookie, 'content-type': 'application/json' },
+        body: JSON.stringify({ personIds: ['cat'] }),
+      })
+    ).json()) as NewCards;
+    const [png, film] = [join(folder, 'card.png'), join(folder, 'card.mjpeg')];
+    await QRCode.toFile(png, made.cards[0]?.code ?? '', { width: 420, margin: 6 });
+    const pad = 'scale=460:460,pad=640:480:90:10:gray';
+    await execa('ffmpeg', [
+      '-v',
+      'error',
+      '-y',
+      '-loop',
+      '1',
+      '-i',
+      png,
+      '-t',
+      '1',
+      '-vf',
+      pad,
+      '-pix_fmt',
+      'yuvj420p',
+      '-q:v',
+      '2',
+      film,
+    ]);
+    const browser = await openBrowser({
+      hasCamera: true,
+      more: [`--use-file-for-fake-video-capture=${film}`],
+    });
+    try {
+      await signIn(browser);
+      await go(browser, '/work/solo/takes?camera=on');
+      // Cat has brought in nothing: what was Ann's is not there any more.
+      await browser.driver.wait(async () => {
+        const session = await browser.driver.manage().getCookie('apodix_session');
+        const answer = await fetch(`${apodix.url}/api/session`, {
+          headers: { cookie: `apodix_session=${session.value}` },
+        });
+        return ((await answer.json()) as { person: { id: string } | null }).person?.id === 'cat';
+      }, 30_000);
+      await waitForPhase(browser, 'lining-up');
+      expect(await browser.driver.findElements({ css: 'article.card img' })).toHaveLength(0);
+      expect(await (await browser.find('body')).getText()).not.toContain('Ann');
+    } finally {
+      await browser.close();
     }
   });
 });

@@ -64,7 +64,9 @@ export const mutations: Readonly<Record<string, Mutation>> = {
   'exchange two parts': (bytes, random) => {
     const size = 1 + pick(random, 1000);
     if (bytes.length < 3 * size) return Buffer.from(bytes).reverse();
-    const [first, second] = [pick(random, bytes.length - size), pick(random, bytes.length - size)].sort((a, b) => a - b) as [number, number];
+    const [first, second] = [pick(random, bytes.length - size), pick(random, bytes.length - size)].sort(
+      (a, b) => a - b,
+    ) as [number, number];
     const copy = Buffer.from(bytes);
     bytes.copy(copy, first, second, second + size);
     bytes.copy(copy, second, first, first + size);

@@ -42,7 +42,10 @@ export async function runFuzz(
       next += 1;
       const seed = first + index;
       const [name, bytes] = families[seed % families.length] ?? ['', Buffer.alloc(0)];
-      const [way, mutate] = ways[Math.floor(seed / families.length) % ways.length] ?? ['', (all: Buffer) => all];
+      const [way, mutate] = ways[Math.floor(seed / families.length) % ways.length] ?? [
+        '',
+        (all: Buffer) => all,
+      ];
       const path = join(folder, `spoiled-${seed}-${name}`);
       await writeFile(path, mutate(bytes, createRandom(seed)));
       const label = `${seed}: ${name}, ${way}`;
@@ -54,7 +57,8 @@ export async function runFuzz(
         if (!isFault(error)) wrong.push(`${label}: ${String(error)}`);
         else if (['UNEXPECTED', 'CANCELLED', 'TOOL_MISSING'].includes(error.code) || !error.toJSON().next)
           wrong.push(`${label}: ${error.code} ${error.detail ?? ''}`);
-        else if (/\/tmp\/|spoiled|\bat 0x/.test(error.detail ?? '')) wrong.push(`${label}: tells ${error.detail}`);
+        else if (/\/tmp\/|spoiled|\bat 0x/.test(error.detail ?? ''))
+          wrong.push(`${label}: tells ${error.detail}`);
         else refused[error.code] = (refused[error.code] ?? 0) + 1;
       }
       longestMs = Math.max(longestMs, performance.now() - startedAt);

@@ -112,7 +112,11 @@ describe('apodix inspect', () => {
     const out = join(folder, 'series');
     const { exitCode, answer } = await run('inspect', take, '--series', out);
     expect(exitCode).toBe(0);
-    expect(answer).toMatchObject({ kind: 'video', video: { frameCount: 50 }, noticed: expect.any(Array) as unknown });
+    expect(answer).toMatchObject({
+      kind: 'video',
+      video: { frameCount: 50 },
+      noticed: expect.any(Array) as unknown,
+    });
     const read = async (name: string) => (await readFile(join(out, name), 'utf8')).trim().split('\r\n');
     const frames = await read('frames.csv');
     expect(frames[0]).toBe('frame,time_us,is_keyframe,brightness,movement');

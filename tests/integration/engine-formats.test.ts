@@ -31,14 +31,58 @@ interface Row {
 }
 const mpeg2 = ['-c:v', 'mpeg2video', '-q:v', '5', '-g', '12'];
 const rows: readonly Row[] = [
-  { name: 'camcorder.mpg', video: [...mpeg2, '-bf', '2'], audio: ['-c:a', 'mp2'], extra: ['-f', 'vob'], expects: { container: 'mpegps', codec: 'mpeg2video', sound: 'mp2' } },
-  { name: 'old.mpeg', video: ['-c:v', 'mpeg1video', '-q:v', '4'], audio: ['-c:a', 'mp2'], extra: ['-f', 'mpeg'], expects: { container: 'mpegps', codec: 'mpeg1video' } },
-  { name: 'phone.3gp', size: '176x144', video: ['-c:v', 'h263', '-q:v', '5'], audio: ['-c:a', 'aac', '-ac', '1'], expects: { container: 'mp4', codec: 'h263', channels: 1 } },
-  { name: 'disc.ts', video: mpeg2, audio: ['-c:a', 'ac3', '-ac', '6'], expects: { container: 'mpegts', codec: 'mpeg2video', sound: 'ac3', channels: 6 } },
-  { name: 'card.avi', video: ['-c:v', 'mjpeg', '-q:v', '4'], audio: ['-c:a', 'pcm_s16le'], expects: { container: 'avi', codec: 'mjpeg', sound: 'pcm' } },
-  { name: 'edit.mov', video: ['-c:v', 'prores_ks', '-profile:v', '0'], audio: ['-c:a', 'pcm_s16le'], expects: { container: 'mov', codec: 'prores' } },
-  { name: 'share.m4v', video: ['-c:v', 'mpeg4', '-q:v', '4'], extra: ['-f', 'mp4'], expects: { container: 'mp4', codec: 'mpeg4' } },
-  { name: 'page.webm', video: ['-c:v', 'libvpx', '-deadline', 'realtime', '-cpu-used', '8'], audio: ['-c:a', 'libopus'], extra: ['-live', '1', '-f', 'webm'], expects: { container: 'webm', codec: 'vp8', sound: 'opus' } },
+  {
+    name: 'camcorder.mpg',
+    video: [...mpeg2, '-bf', '2'],
+    audio: ['-c:a', 'mp2'],
+    extra: ['-f', 'vob'],
+    expects: { container: 'mpegps', codec: 'mpeg2video', sound: 'mp2' },
+  },
+  {
+    name: 'old.mpeg',
+    video: ['-c:v', 'mpeg1video', '-q:v', '4'],
+    audio: ['-c:a', 'mp2'],
+    extra: ['-f', 'mpeg'],
+    expects: { container: 'mpegps', codec: 'mpeg1video' },
+  },
+  {
+    name: 'phone.3gp',
+    size: '176x144',
+    video: ['-c:v', 'h263', '-q:v', '5'],
+    audio: ['-c:a', 'aac', '-ac', '1'],
+    expects: { container: 'mp4', codec: 'h263', channels: 1 },
+  },
+  {
+    name: 'disc.ts',
+    video: mpeg2,
+    audio: ['-c:a', 'ac3', '-ac', '6'],
+    expects: { container: 'mpegts', codec: 'mpeg2video', sound: 'ac3', channels: 6 },
+  },
+  {
+    name: 'card.avi',
+    video: ['-c:v', 'mjpeg', '-q:v', '4'],
+    audio: ['-c:a', 'pcm_s16le'],
+    expects: { container: 'avi', codec: 'mjpeg', sound: 'pcm' },
+  },
+  {
+    name: 'edit.mov',
+    video: ['-c:v', 'prores_ks', '-profile:v', '0'],
+    audio: ['-c:a', 'pcm_s16le'],
+    expects: { container: 'mov', codec: 'prores' },
+  },
+  {
+    name: 'share.m4v',
+    video: ['-c:v', 'mpeg4', '-q:v', '4'],
+    extra: ['-f', 'mp4'],
+    expects: { container: 'mp4', codec: 'mpeg4' },
+  },
+  {
+    name: 'page.webm',
+    video: ['-c:v', 'libvpx', '-deadline', 'realtime', '-cpu-used', '8'],
+    audio: ['-c:a', 'libopus'],
+    extra: ['-live', '1', '-f', 'webm'],
+    expects: { container: 'webm', codec: 'vp8', sound: 'opus' },
+  },
   { name: 'silent.mkv', audio: null, expects: { container: 'mkv', codec: 'h264', sound: null } },
 ];
 
@@ -65,7 +109,11 @@ describe('what phones, cameras and browsers write is read', () => {
       .toFile(png);
     await execa('ffmpeg', ['-v', 'error', '-y', '-i', png, path]);
     const facts = await look(path);
-    expect(facts).toMatchObject({ kind: 'photo', container: 'bmp', photo: { codec: 'bmp', widthPx: 61, heightPx: 40 } });
+    expect(facts).toMatchObject({
+      kind: 'photo',
+      container: 'bmp',
+      photo: { codec: 'bmp', widthPx: 61, heightPx: 40 },
+    });
     const { dominant } = await sharp(join(folder, `work-${count}`, 'preview.jpg')).stats();
     expect(dominant.r).toBeGreaterThan(190);
     expect(dominant.b).toBeLessThan(50);

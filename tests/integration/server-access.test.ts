@@ -187,7 +187,10 @@ async function ask(name: RouteName, who: string): Promise<Response> {
   return answer;
 }
 
-/** What is answered where everything is in order but what was asked for: links that nobody made, others' cards. */
+/**
+ * What is answered where everything is in order but what was asked for: links that nobody made, others'
+ * cards.
+ */
 const ELSE: Partial<Record<RouteName, number>> = {
   openPhoneLink: 410,
   readPhoneSender: 410,

@@ -243,7 +243,7 @@ describe('a long take', () => {
     const clip = await makeClip(folder, 'long.mp4', { seconds: 60, size: '1280x720', rate: '30' });
     const sending = client.bringIn('solo', clip, 'long.mp4');
     let early: AssignmentView['takes'][number] | undefined;
-    for (let isDone = false; !isDone && !early; ) {
+    for (let isDone = false; !isDone && !early;) {
       const found = (await readWork('solo')).takes.find((each) => each.name === 'long.mp4');
       if (found?.state === 'inspecting' && found.posterUrl) early = found;
       isDone = found?.state === 'ready';

@@ -9,6 +9,7 @@ export * from './capture/idle-watch.ts';
 export * from './capture/order-modes.ts';
 export * from './capture/read-picture.ts';
 export * from './contract/delivery.ts';
+export * from './contract/route.ts';
 export * from './contract/routes.ts';
 export * from './contract/schemas.ts';
 export * from './errors/catalogue.ts';

@@ -25,7 +25,9 @@ export type CaptureEvent =
 
 export const LINING_UP: CaptureState = { phase: 'lining-up' };
 
-/** What follows on an event; the same state where it means nothing there. Nothing but `stop` ends a recording. */
+/**
+ * What follows on an event; the same state where it means nothing there. Nothing but `stop` ends a recording.
+ */
 export function stepCapture(state: CaptureState, event: CaptureEvent): CaptureState {
   switch (event.type) {
     case 'press':

@@ -11,8 +11,9 @@ export class IdleWatch {
   readonly #looks: { at: number; isActive: boolean }[] = [];
 
   /**
-   * @param at Seconds. @param levelDb Of the sound; null without a microphone. @param movement Mean difference to
-   * the last look, 0 to 255; null without a picture.
+   * @param at Seconds.
+   * @param levelDb Of the sound; null without a microphone.
+   * @param movement Mean difference to the last look, 0 to 255; null without a picture.
    */
   add(at: number, levelDb: number | null, movement: number | null): boolean {
     const isActive = (levelDb ?? -100) > PLAYING_DB || (movement ?? 0) > MOVING;

@@ -1,38 +1,9 @@
 import { z } from 'zod';
 import { Receipt } from '../handin/receipt.ts';
 import { Seen } from '../presence/seen.ts';
+import type { Route } from './route.ts';
 import * as schema from './schemas.ts';
-
-/**
- * Who may call a route. `anyone` needs no session; `person` any session, guests included; the others name the
- * thing in the path that has to belong to the caller (or, where it says so, that the caller teaches).
- */
-export type Access =
-  | 'anyone'
-  | 'person'
-  | 'assignment'
-  | 'own-assignment'
-  | 'removed-assignment'
-  | 'assignment-take'
-  | 'take'
-  | 'card'
-  | 'removed-take'
-  | 'made'
-  | 'own-made'
-  | 'removed-made'
-  | 'job'
-  | 'receipt';
-
-export interface Route {
-  readonly method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
-  /** In Express form; parameters are ids unless the server parses them otherwise. */
-  readonly path: string;
-  readonly access: Access;
-  readonly body: z.ZodType | null;
-  /** null for streams and files. */
-  readonly answer: z.ZodType | null;
-  readonly purpose: string;
-}
+import { sharingRoutes } from './sharing-routes.ts';
 
 /** Every route of the HTTP API; the server refuses to start where one has no handler. */
 export const routes = {
@@ -316,70 +287,6 @@ export const routes = {
     answer: schema.Done,
     purpose: 'Keeps a spoken note about a take, or takes it away.',
   },
-  makePhoneLink: {
-    method: 'POST',
-    path: '/api/phone-links',
-    access: 'person',
-    body: schema.PhoneLinkInput,
-    answer: schema.NewPhoneLink,
-    purpose: 'Makes a link by which a phone can send takes for a while; each can be opened once.',
-  },
-  openPhoneLink: {
-    method: 'POST',
-    path: '/api/phone-links/open',
-    access: 'anyone',
-    body: schema.PhoneLinkOpen,
-    answer: schema.PhoneSender,
-    purpose: 'Opens a link on the phone: its token is used up, and a cookie takes its place.',
-  },
-  readPhoneSender: {
-    method: 'GET',
-    path: '/api/phone-links/mine',
-    access: 'anyone',
-    body: null,
-    answer: schema.PhoneSender,
-    purpose: 'For whom the phone with this cookie sends.',
-  },
-  endPhoneLink: {
-    method: 'DELETE',
-    path: '/api/phone-links/mine',
-    access: 'anyone',
-    body: null,
-    answer: schema.Done,
-    purpose: 'Ends the sending on this phone.',
-  },
-  listCards: {
-    method: 'GET',
-    path: '/api/cards',
-    access: 'person',
-    body: null,
-    answer: schema.CardsView,
-    purpose: 'Cards of oneself, and for a teacher those of the own courses.',
-  },
-  makeCards: {
-    method: 'POST',
-    path: '/api/cards',
-    access: 'person',
-    body: schema.CardsInput,
-    answer: schema.NewCards,
-    purpose: 'Makes cards to print; each code is told this once.',
-  },
-  withdrawCard: {
-    method: 'DELETE',
-    path: '/api/cards/:cardId',
-    access: 'card',
-    body: null,
-    answer: schema.Done,
-    purpose: 'Withdraws a card: it opens nothing any more.',
-  },
-  signInByCard: {
-    method: 'POST',
-    path: '/api/session/card',
-    access: 'anyone',
-    body: schema.CardSignIn,
-    answer: schema.SessionView,
-    purpose: 'Signs in whose card it is, on a device that is shared.',
-  },
   readTakeFile: {
     method: 'GET',
     path: '/api/takes/:takeId/files/:role',
@@ -460,6 +367,7 @@ export const routes = {
     answer: null,
     purpose: 'This table as an OpenAPI 3.1 document.',
   },
+  ...sharingRoutes,
 } as const satisfies Record<string, Route>;
 
 export type RouteName = keyof typeof routes;

@@ -131,7 +131,10 @@ export const MediaFacts = z.object({
   conditions: Conditions.nullable().default(null),
   /** Streams that are there and cannot be read; the others are whole. */
   unread: z.array(z.enum(['picture', 'sound'])).default([]),
-  /** How the picture looks, for finding nearly the same again (`isAlike`); null for sound, and where nobody looked. */
+  /**
+   * How the picture looks, for finding nearly the same again (`isAlike`); null for sound, and where nobody
+   * looked.
+   */
   likeness: z.string().nullable().default(null),
   /** ISO 8601 as the file tells it: with its offset where it has one, else the time at the place. */
   captureTime: z.string().nullable(),

@@ -21,7 +21,9 @@ const MOVING = 1.2;
 const COLUMNS = 25;
 const LEAST_FULL = 8;
 
-/** What the evidence of a take tells of the conditions that it was made under; `blur` is measured elsewhere. */
+/**
+ * What the evidence of a take tells of the conditions that it was made under; `blur` is measured elsewhere.
+ */
 export function measureConditions(
   evidence: Evidence,
   blur: number | null,

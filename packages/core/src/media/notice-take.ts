@@ -72,19 +72,19 @@ const rules: readonly Rule[] = [
   },
   {
     code: 'quiet',
-    isTrue: ({ sound }) => sound?.loudnessLufs != null && sound.loudnessLufs < QUIET_LUFS,
+    isTrue: ({ sound }) => (sound?.loudnessLufs ?? 0) < QUIET_LUFS,
     what: ({ sound }) => `Quiet (${(sound?.loudnessLufs ?? 0).toFixed(1).replace('-', '−')} LUFS).`,
     then: 'It will be raised as far as the limits let it.',
   },
   {
     code: 'hum',
-    isTrue: ({ conditions }) => conditions?.humHz != null,
+    isTrue: ({ conditions }) => Boolean(conditions?.humHz),
     what: ({ conditions }) => `A hum of ${conditions?.humHz} Hz is in it.`,
     then: 'It stays as it is for now.',
   },
   {
     code: 'dark',
-    isTrue: ({ conditions }) => conditions?.brightness != null && conditions.brightness < DARK,
+    isTrue: ({ conditions }) => (conditions?.brightness ?? 255) < DARK,
     what: () => 'Dark.',
     then: 'It stays as it is for now: more light is better.',
   },

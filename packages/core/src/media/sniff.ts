@@ -10,7 +10,8 @@ export const SNIFF_BYTES = 4096;
 /**
  * Tells what a file is from its first bytes alone (never from its name or declared type).
  * `head` is the first `SNIFF_BYTES` bytes, fewer only where the file is shorter.
- * Sources: ISO/IEC 14496-12 4.3 (ftyp), ISO/IEC 13818-1 2.5.3.3 (pack header), RFC 9559 (EBML), RFC 2083, ITU-T T.81 B.1, RIFF, RFC 3533, RFC 9639.
+ * Sources: ISO/IEC 14496-12 4.3 (ftyp), ISO/IEC 13818-1 2.5.3.3 (pack header), RFC 9559 (EBML), RFC 2083,
+ * ITU-T T.81 B.1, RIFF, RFC 3533, RFC 9639.
  */
 export function sniffContainer(head: Uint8Array): SniffResult {
   if (head.length === 0) return { found: null, reason: 'empty' };
@@ -69,8 +70,7 @@ function judgeNoMedia(head: Uint8Array): 'text' | 'playlist' | 'unknown' | 'not-
   const isText =
     zeroCount === 0 &&
     head.every((byte) => byte >= 0x20 || byte === 9 || byte === 10 || byte === 13 || byte === 27);
-  if (!isText)
-    return readUint32(head, 0) === 0x3026b275 ? 'not-read' : 'unknown';
+  if (!isText) return readUint32(head, 0) === 0x3026b275 ? 'not-read' : 'unknown';
   const text = new TextDecoder()
     .decode(head.subarray(0, 2048))
     .replace(/^\uFEFF/, '')

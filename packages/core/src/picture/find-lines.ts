@@ -1,6 +1,8 @@
 import type { LumaPicture } from './rgb-picture.ts';
 
-/** A straight line: points with x·cos + y·sin = `offset`, in pixels; `angle` of its normal in radians, 0 to π. */
+/**
+ * A straight line: points with x·cos + y·sin = `offset`, in pixels; `angle` of its normal in radians, 0 to π.
+ */
 export interface PictureLine {
   readonly angle: number;
   readonly offset: number;

@@ -6,7 +6,10 @@ export interface PointPx {
   readonly y: number;
 }
 
-/** Corners in the order top left, top right, bottom right, bottom left, in pixels of the picture; centers of pixels are whole numbers. */
+/**
+ * Corners in the order top left, top right, bottom right, bottom left, in pixels of the picture; centers of
+ * pixels are whole numbers.
+ */
 export type Corners = readonly [PointPx, PointPx, PointPx, PointPx];
 
 export interface FoundPiece {
@@ -31,13 +34,16 @@ const SIDES = ['top', 'right', 'bottom', 'left'] as const;
 
 interface Side {
   readonly line: PictureLine;
-  /** Edge points along it, from one end of the picture to the other, as running sums of both ways of contrast. */
+  /**
+   * Edge points along it, from one end of the picture to the other, as running sums of both ways of
+   * contrast.
+   */
   readonly sums: { readonly lighter: Float32Array; readonly darker: Float32Array } | null;
 }
 
 /**
- * Finds the flat piece in a picture: the four-sided figure whose sides are best seen. Meant for pictures of at
- * most 640 pixels along the long edge, about 20 ms each. null where nothing four-sided stands out.
+ * Finds the flat piece in a picture: the four-sided figure whose sides are best seen. Meant for pictures of
+ * at most 640 pixels along the long edge, about 20 ms each. null where nothing four-sided stands out.
  */
 export function findPiece(picture: LumaPicture): FoundPiece | null {
   const slopes = measureSlopes(picture);
@@ -215,8 +221,8 @@ function measureSupport({ line, sums }: Side, from: PointPx, to: PointPx): numbe
 }
 
 /**
- * Moves each side to where brightness changes most, found between pixels at many places along it, and lets the
- * sides meet again.
+ * Moves each side to where brightness changes most, found between pixels at many places along it, and lets
+ * the sides meet again.
  */
 export function refineCorners(slopes: Slopes, corners: Corners, sides: readonly Side[]): Corners {
   const lines = sides.map(({ line, sums }, index) => {

@@ -17,7 +17,10 @@ export interface LightFigures {
 const BURNT = 252;
 const BLACK = 12;
 
-/** Measures every point; warmth by the points of middle brightness and little color, a "grey world" of near-greys. */
+/**
+ * Measures every point; warmth by the points of middle brightness and little color, a "grey world" of near-
+ * greys.
+ */
 export function measureLight(picture: RgbPicture): LightFigures {
   const { bytes, bands } = picture;
   const counts = new Uint32Array(256);

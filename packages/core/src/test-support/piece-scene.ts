@@ -31,7 +31,10 @@ export function createRandom(seed: number): () => number {
   };
 }
 
-/** Draws a sheet with some shapes on a table, each point on an edge from 25 samples, so that its corners are known to a fraction of a pixel. */
+/**
+ * Draws a sheet with some shapes on a table, each point on an edge from 25 samples, so that its corners are
+ * known to a fraction of a pixel.
+ */
 export function drawPieceScene(scene: PieceScene): RgbPicture {
   const { widthPx, heightPx, corners } = scene;
   const random = createRandom(scene.seed);
@@ -82,7 +85,10 @@ export function drawPieceScene(scene: PieceScene): RgbPicture {
   return { widthPx, heightPx, bytes, bands: 3 };
 }
 
-/** From a point of the picture to the sheet's own 0 to 1 (the inverse of the projective map of the unit square; P. Heckbert, 1989). */
+/**
+ * From a point of the picture to the sheet's own 0 to 1 (the inverse of the projective map of the unit
+ * square; P. Heckbert, 1989).
+ */
 function invertQuad([a, b, c, d]: Corners): (x: number, y: number) => readonly [number, number] {
   const [dx1, dx2, sx] = [b.x - c.x, d.x - c.x, a.x - b.x + c.x - d.x];
   const [dy1, dy2, sy] = [b.y - c.y, d.y - c.y, a.y - b.y + c.y - d.y];

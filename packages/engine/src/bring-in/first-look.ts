@@ -17,9 +17,9 @@ const POSTER_EDGE = 480;
 const LIMITS = { seconds: 60, memoryBytes: 6_000_000_000, outputBytes: 100_000_000 };
 
 /**
- * A first picture and a rough strip of a video, from the keyframes at a few places alone: seconds after it has
- * come in, whatever its length. null where that cannot be had; the full inspection decides what becomes of
- * the file.
+ * A first picture and a rough strip of a video, from the keyframes at a few places alone: seconds after it
+ * has come in, whatever its length. null where that cannot be had; the full inspection decides what becomes
+ * of the file.
  */
 export async function takeFirstLook(
   path: string,
@@ -37,7 +37,13 @@ export async function takeFirstLook(
   const tileWidthPx = Math.max(2, Math.round((TILE_HEIGHT * ratio) / 2) * 2);
   const startS = format.start_time ?? 0;
   const inputs = Array.from({ length: TILES }, (_, index) => [
-    ...['-ss', (startS + (durationS * (index + 0.5)) / TILES).toFixed(3), '-noaccurate_seek', '-skip_frame', 'nokey'],
+    ...[
+      '-ss',
+      (startS + (durationS * (index + 0.5)) / TILES).toFixed(3),
+      '-noaccurate_seek',
+      '-skip_frame',
+      'nokey',
+    ],
     ...['-threads', '1', ...buildInputArgs(path, container)],
   ]);
   const middle = Math.floor(TILES / 2);
@@ -45,7 +51,8 @@ export async function takeFirstLook(
     const one = `[${index}:v:0]trim=end_frame=1,setpts=0`;
     const tile = `scale=${tileWidthPx}:${TILE_HEIGHT},format=yuvj420p,setsar=1`;
     if (index !== middle) return `${one},${tile}[t${index}]`;
-    const poster = `scale=${POSTER_EDGE}:${POSTER_EDGE}:force_original_aspect_ratio=decrease:force_divisible_by=2`;
+    const inside = 'force_original_aspect_ratio=decrease:force_divisible_by=2';
+    const poster = `scale=${POSTER_EDGE}:${POSTER_EDGE}:${inside}`;
     return `${one},split=2[m][w];[m]${tile}[t${index}];[w]${poster},format=yuvj420p,setsar=1[poster]`;
   });
   const pads = inputs.map((_, index) => `[t${index}]`).join('');

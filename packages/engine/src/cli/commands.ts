@@ -224,7 +224,12 @@ async function inspectCommand(file: string, options: Options, signal: AbortSigna
     options.series === undefined ? [] : await writeSeriesFiles(options.series, series, evidence);
   const times = facts.video?.rateKind === 'variable' ? series.frames?.timesUs : undefined;
   const video = facts.video && { ...facts.video, ...(times ? { frameTimesUs: times } : {}) };
-  const answer = { ...facts, video, noticed: noticeTake(facts), ...(written.length ? { series: written } : {}) };
+  const answer = {
+    ...facts,
+    video,
+    noticed: noticeTake(facts),
+    ...(written.length ? { series: written } : {}),
+  };
   return { answer, exitCode: 0 };
 }
 

@@ -4,7 +4,10 @@ import { join } from 'node:path';
 
 type Table = { readonly head: readonly string[]; readonly rows: readonly (readonly (string | number)[])[] };
 
-/** Writes what runs along a file as tables with a header (RFC 4180); gives their paths. Times are microseconds. */
+/**
+ * Writes what runs along a file as tables with a header (RFC 4180); gives their paths. Times are
+ * microseconds.
+ */
 export async function writeSeriesFiles(
   folder: string,
   series: TakeSeries,

@@ -87,7 +87,9 @@ export async function inspectTimed(
   if (!(whole instanceof ApodixError)) return hasStrangeSound ? withUnread(whole, 'sound') : whole;
   if (!picture || !sound || options.isProof) throw whole;
   // What can be read is brought in, and it is said what could not.
-  const silent = await inspectStreams(known, picture, undefined).catch((error: unknown) => asUnreadable(error));
+  const silent = await inspectStreams(known, picture, undefined).catch((error: unknown) =>
+    asUnreadable(error),
+  );
   if (!(silent instanceof ApodixError)) return withUnread(silent, 'sound');
   const heard = await inspectStreams(known, undefined, sound).catch((error: unknown) => asUnreadable(error));
   if (heard instanceof ApodixError) throw whole;
@@ -106,7 +108,8 @@ const PARTLY = /^Only /;
 
 /** The fault of a stream that cannot be decoded at all; anything else is thrown on. */
 function asUnreadable(error: unknown): ApodixError {
-  if (error instanceof ApodixError && error.code === 'DAMAGED' && !PARTLY.test(error.detail ?? '')) return error;
+  if (error instanceof ApodixError && error.code === 'DAMAGED' && !PARTLY.test(error.detail ?? ''))
+    return error;
   throw error;
 }
 

@@ -14,7 +14,16 @@ export function convertBmpToPng(path: string): Promise<Buffer> {
       tool: 'ffmpeg',
       fault: 'DAMAGED',
       args: [
-        ...['-v', 'error', '-xerror', '-err_detect', 'explode', '-nostdin', '-protocol_whitelist', 'file,pipe'],
+        ...[
+          '-v',
+          'error',
+          '-xerror',
+          '-err_detect',
+          'explode',
+          '-nostdin',
+          '-protocol_whitelist',
+          'file,pipe',
+        ],
         ...['-f', 'bmp_pipe', '-i', `file:${resolve(path)}`, '-frames:v', '1'],
         ...['-pred', 'none', '-compression_level', '1', '-y', out],
       ],

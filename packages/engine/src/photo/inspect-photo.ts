@@ -22,7 +22,10 @@ export async function inspectPhoto(
   // Loaded only where it is needed: each photograph has a process of its own.
   if (container === 'pdf') return (await import('../document/inspect-pdf.ts')).inspectPdf(path, wantedSmall);
   const told = await readPrivateFacts(path, container);
-  const photo = container === 'heic' ? await describeHeic(path) : await describePicture(await findReadable(path, container), container);
+  const photo =
+    container === 'heic'
+      ? await describeHeic(path)
+      : await describePicture(await findReadable(path, container), container);
   const small = wantedSmall ?? fitSmall(photo);
   const srgb = await drawWhole(await openPhoto(path, container));
   return {
@@ -52,7 +55,9 @@ function fitSmall(size: SizePx): SizePx {
   return { widthPx: round(size.widthPx), heightPx: round(size.heightPx) };
 }
 
-/** The picture as a standard display shows it, on white; packed as little as can be, for it is read at once. */
+/**
+ * The picture as a standard display shows it, on white; packed as little as can be, for it is read at once.
+ */
 function drawWhole(upright: Sharp): Promise<Buffer> {
   return upright
     .toColourspace('srgb')

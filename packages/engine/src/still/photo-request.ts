@@ -55,5 +55,7 @@ export type PhotoRendered = z.infer<typeof PhotoRendered>;
 
 export const PhotoAnswer = z.union([
   z.object({ answer: z.unknown() }),
-  z.object({ fault: z.object({ code: z.string(), detail: z.string().optional(), trace: z.string().optional() }) }),
+  z.object({
+    fault: z.object({ code: z.string(), detail: z.string().optional(), trace: z.string().optional() }),
+  }),
 ]);

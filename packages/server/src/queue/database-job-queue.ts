@@ -297,9 +297,11 @@ export class DatabaseJobQueue implements JobQueue {
       onMalformed: (error) =>
         this.#options.log.error({ err: error, job: job.id }, 'A job said something malformed'),
       onEarly: (result) =>
-        void this.#options.handlers[job.kind].early?.(job, result).catch((error: unknown) =>
-          this.#options.log.error({ err: error, job: job.id }, 'What came early could not be kept'),
-        ),
+        void this.#options.handlers[job.kind]
+          .early?.(job, result)
+          .catch((error: unknown) =>
+            this.#options.log.error({ err: error, job: job.id }, 'What came early could not be kept'),
+          ),
       onProgress: ({ stage, share, secondsLeft }) => {
         const isSameStage = job.stage === stage;
         job.set({ stage, share, secondsLeft });

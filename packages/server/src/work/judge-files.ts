@@ -84,8 +84,8 @@ export interface MadeVerdict {
 const verdicts = new Remembered<MadeVerdict>(MOST_REMEMBERED);
 
 /**
- * Whether a made file meets every must as the limits are now, and how it looks. The bytes of a made file never
- * change, so an answer holds for as long as its name and the context are the same.
+ * Whether a made file meets every must as the limits are now, and how it looks. The bytes of a made file
+ * never change, so an answer holds for as long as its name and the context are the same.
  *
  * @param contextKey Says all that limits, names of the context and what was seen along the take say.
  */

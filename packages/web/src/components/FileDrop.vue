@@ -3,8 +3,8 @@ import { onScopeDispose, ref } from 'vue';
 import { readDroppedFiles } from './read-dropped-files.ts';
 
 /**
- * A place to drop files and folders on, or to choose them; the whole window takes drops and pastes while it is
- * shown.
+ * A place to drop files and folders on, or to choose them; the whole window takes drops and pastes while it
+ * is shown.
  */
 const props = defineProps<{ label: string; note?: string; accept?: string }>();
 const emit = defineEmits<{ files: [File[]] }>();

@@ -2,7 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { readDroppedFiles } from './read-dropped-files.ts';
 
 const file = (name: string) => new File([name], name);
-const fileEntry = (name: string) => ({ name, isFile: true, file: (done: (file: File) => void) => done(file(name)) });
+const fileEntry = (name: string) => ({
+  name,
+  isFile: true,
+  file: (done: (file: File) => void) => done(file(name)),
+});
 /** A folder that tells two entries at a time. */
 const folderEntry = (name: string, children: readonly { name: string }[]) => ({
   name,

@@ -1,7 +1,9 @@
 /** Names that file systems leave beside what people put in a folder. */
 const LEFT_BY_SYSTEMS = /^(?:\.DS_Store|Thumbs\.db|desktop\.ini|\._.*)$/;
 
-/** All files that were dropped or pasted, those in folders too, in the order of their names within a folder. */
+/**
+ * All files that were dropped or pasted, those in folders too, in the order of their names within a folder.
+ */
 export async function readDroppedFiles(transfer: DataTransfer): Promise<File[]> {
   // Asked for at once: after the event the list is empty.
   const entries = [...transfer.items].map((item) => item.webkitGetAsEntry?.() ?? null);
@@ -17,7 +19,8 @@ async function readEntry(entry: FileSystemEntry): Promise<File[]> {
   if (entry.isFile)
     return [await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail))];
   const files: File[] = [];
-  for (const child of await listFolder(entry as FileSystemDirectoryEntry)) files.push(...(await readEntry(child)));
+  for (const child of await listFolder(entry as FileSystemDirectoryEntry))
+    files.push(...(await readEntry(child)));
   return files;
 }
 

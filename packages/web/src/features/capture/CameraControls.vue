@@ -17,6 +17,9 @@ function onOwn(event: Event): void {
   emit('files', [...(input.files ?? [])]);
   input.value = '';
 }
+// What is set here belongs to the camera, not to this part of its page.
+const { countIn, isTickHeard, waits, isMirrored } = props.stage;
+const { deviceId, microphoneId } = props.stage.camera;
 const words = computed(() => {
   const { mode, phase } = props.stage;
   if (props.isRunning) return 'Stop recording';
@@ -36,21 +39,20 @@ useKeys({ record: () => emit('press') });
       <v-menu v-if="stage.mode.value !== 'photo'" :close-on-content-click="false">
         <template #activator="{ props: menu }">
           <button type="button" class="side" :disabled="isBusy" v-bind="menu">
-            Count-in <strong>{{ stage.countIn.value }} s</strong>
+            Count-in <strong>{{ countIn }} s</strong>
           </button>
         </template>
         <div class="sheet menu">
           <fieldset>
             <legend>Count-in</legend>
             <label v-for="seconds in COUNT_INS" :key="seconds">
-              <input v-model="stage.countIn.value" type="radio" name="count-in" :value="seconds" />
+              <input v-model="countIn" type="radio" name="count-in" :value="seconds" />
               {{ seconds === 0 ? 'none' : `${seconds} s` }}
             </label>
           </fieldset>
-          <label><input v-model="stage.isTickHeard.value" type="checkbox" /> a sound while counting</label>
+          <label><input v-model="isTickHeard" type="checkbox" /> a sound while counting</label>
           <label>
-            <input v-model="stage.waits.value" type="checkbox" /> start by itself at the first sound or
-            movement
+            <input v-model="waits" type="checkbox" /> start by itself at the first sound or movement
           </label>
         </div>
       </v-menu>
@@ -75,7 +77,7 @@ useKeys({ record: () => emit('press') });
           <button type="button" @click="stage.camera.flip()">Turn to the other side</button>
           <label v-if="stage.camera.cameras.value.length > 1">
             Camera
-            <select v-model="stage.camera.deviceId.value" @change="stage.camera.open()">
+            <select v-model="deviceId" @change="stage.camera.open()">
               <option :value="null">as it comes</option>
               <option
                 v-for="(each, index) in stage.camera.cameras.value"
@@ -88,7 +90,7 @@ useKeys({ record: () => emit('press') });
           </label>
           <label v-if="stage.camera.microphones.value.length > 1">
             Microphone
-            <select v-model="stage.camera.microphoneId.value" @change="stage.camera.open()">
+            <select v-model="microphoneId" @change="stage.camera.open()">
               <option :value="null">as it comes</option>
               <option
                 v-for="(each, index) in stage.camera.microphones.value"
@@ -99,7 +101,7 @@ useKeys({ record: () => emit('press') });
               </option>
             </select>
           </label>
-          <label><input v-model="stage.isMirrored.value" type="checkbox" /> show me as in a mirror</label>
+          <label><input v-model="isMirrored" type="checkbox" /> show me as in a mirror</label>
           <button type="button" @click="emit('practise')">
             {{ stage.camera.isPractice.value ? 'Use the real camera' : 'Use the practice camera' }}
           </button>

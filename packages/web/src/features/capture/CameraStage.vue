@@ -11,7 +11,14 @@ import { useCameraStage, type CaptureTask } from './useCameraStage.ts';
 
 /** The camera: line up, count in, record. */
 const props = defineProps<{ task: CaptureTask; isPractice: boolean }>();
-const emit = defineEmits<{ close: []; bringIn: []; phone: []; recorded: [string]; card: [string]; files: [File[]] }>();
+const emit = defineEmits<{
+  close: [];
+  bringIn: [];
+  phone: [];
+  recorded: [string];
+  card: [string];
+  files: [File[]];
+}>();
 const video = useTemplateRef<HTMLVideoElement>('video');
 const stage = useCameraStage(() => props.task, video);
 const { camera, recorder, phase, picture, presence } = stage;

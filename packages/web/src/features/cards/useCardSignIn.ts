@@ -2,7 +2,10 @@ import { ref } from 'vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 
-/** Signs in whose card was shown, on a page that is loaded anew: nothing of who was there before is left on it. */
+/**
+ * Signs in whose card was shown, on a page that is loaded anew: nothing of who was there before is left on
+ * it.
+ */
 export function useCardSignIn(goTo: () => string) {
   const session = useSession();
   const notices = useNotices();

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { cleanDisplayName, type JobView, type TakeView } from '@apodix/core';
+import type { JobView, TakeView } from '@apodix/core';
 import { describeFacts } from '../../components/describe-take.ts';
 import JobBar from '../../components/JobBar.vue';
 import { describePast } from '../../composables/describe-due.ts';

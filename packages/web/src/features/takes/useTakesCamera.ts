@@ -10,8 +10,8 @@ export function useTakesCamera() {
   const work = useWork();
   const session = useSession();
   // Whoever showed a card to the camera finds it on.
-  const isAsked = new URLSearchParams(window.location.search).get('camera') === 'on';
-  const camera = ref<'off' | 'on' | 'practice'>(isAsked ? 'on' : 'off');
+  const asked = new URLSearchParams(window.location.search).get('camera');
+  const camera = ref<'off' | 'on' | 'practice'>(asked === 'on' || asked === 'practice' ? asked : 'off');
   const kept = useKeptRecordings(
     openPieceStore(),
     () => session.person?.id ?? '',

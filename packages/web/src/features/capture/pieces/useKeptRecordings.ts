@@ -56,11 +56,10 @@ export function useKeptRecordings(
     }
   }
   async function throwAway(recording: ListedRecording): Promise<void> {
-    const { sizeBytes: _size, ...facts } = recording;
-    await store.update({ ...facts, removedAt: new Date().toISOString() }, true);
+    await store.update({ ...recording, removedAt: new Date().toISOString() }, true);
     await readAgain();
     notices.addWithUndo('The recording is thrown away.', async () => {
-      await store.update(facts, true);
+      await store.update(recording, true);
       await readAgain();
     });
   }

@@ -5,7 +5,8 @@ export interface RecordingFormat {
   readonly ending: string;
 }
 
-// Matroska's clusters can be read up to where they end: a recording that was cut off is worth all that is there.
+// Matroska's clusters can be read up to where they end: a recording that was cut off is worth all that is
+// there.
 const VIDEO = [
   'video/webm;codecs=vp9,opus',
   'video/webm;codecs=vp8,opus',
