@@ -4,6 +4,7 @@ import { Limit } from '../limits/limit.ts';
 import type { Slot } from '../handin/parcel.ts';
 import { LINING_UP, readCount, stepCapture, type CaptureEvent } from './capture-machine.ts';
 import { chooseQuality } from './choose-quality.ts';
+import { describeLook } from './describe-look.ts';
 import { describeSound } from './describe-sound.ts';
 import { describeTime } from './describe-time.ts';
 import { chooseGuide } from './guides.ts';
@@ -167,5 +168,16 @@ describe('somebody plays', () => {
     const watch = new StartWatch();
     expect(Array.from({ length: 20 }, () => watch.add(null, 0.8)).some(Boolean)).toBe(false);
     expect(watch.add(null, 12)).toBe(true);
+  });
+});
+
+describe('describeLook', () => {
+  const states = { face: 'y', hands: 'n', body: 'u' } as const;
+  it.each([
+    [['face'], 'Face is in the picture.', true],
+    [['face', 'hands'], 'Not in the picture: both hands.', false],
+    [['body'], 'Hard to tell: the whole body.', false],
+  ] as const)('of %j says %s', (wanted, text, isGood) => {
+    expect(describeLook(states, wanted)).toEqual({ text, isGood });
   });
 });

@@ -1,4 +1,4 @@
-import { namePart } from '../presence/describe-look.ts';
+import { namePart } from '../presence/look.ts';
 import type { PartInView } from '../presence/seen.ts';
 import { formatDuration } from '../units/duration.ts';
 import type { LimitOf } from './limit.ts';

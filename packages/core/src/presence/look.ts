@@ -2,6 +2,15 @@
 export const PARTS = ['face', 'hands', 'body'] as const;
 export type Part = (typeof PARTS)[number];
 
+const NAMES: Readonly<Record<Part, string>> = {
+  face: 'face',
+  hands: 'both hands',
+  body: 'the whole body',
+};
+
+/** A part as it is said: "both hands". */
+export const namePart = (part: Part): string => NAMES[part];
+
 /** One letter a look: seen, not seen, there but covered, not sure. */
 export type SeenState = 'y' | 'n' | 'c' | 'u';
 

@@ -1,5 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { describeLook } from './describe-look.ts';
 import { judgeLook, type FoundPoint, type Look } from './look.ts';
 import { buildSeen, measureInView, Seen } from './seen.ts';
 
@@ -78,16 +77,5 @@ describe('measureInView', () => {
   it('is refused where its letters are of different lengths', () => {
     expect(Seen.safeParse({ ...seen, face: 'y' }).success).toBe(false);
     expect(Seen.safeParse(seen).success).toBe(true);
-  });
-});
-
-describe('describeLook', () => {
-  const states = { face: 'y', hands: 'n', body: 'u' } as const;
-  it.each([
-    [['face'], 'Face is in the picture.', true],
-    [['face', 'hands'], 'Not in the picture: both hands.', false],
-    [['body'], 'Hard to tell: the whole body.', false],
-  ] as const)('of %j says %s', (wanted, text, isGood) => {
-    expect(describeLook(states, wanted)).toEqual({ text, isGood });
   });
 });

@@ -2,7 +2,7 @@
 import { cleanDisplayName } from '@apodix/core';
 import { useTemplateRef } from 'vue';
 import BarsMark from '../../components/BarsMark.vue';
-import UploadCard from '../takes/UploadCard.vue';
+import UploadCard from '../../components/UploadCard.vue';
 import CameraStage from '../capture/CameraStage.vue';
 import { usePhonePage } from './usePhonePage.ts';
 

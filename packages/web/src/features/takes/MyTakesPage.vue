@@ -9,7 +9,7 @@ import AppBar from '../../layout/AppBar.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import OwnTakeCard from './OwnTakeCard.vue';
-import UploadCard from './UploadCard.vue';
+import UploadCard from '../../components/UploadCard.vue';
 import { useOwnTakes } from './useOwnTakes.ts';
 
 const uploads = useUploads();

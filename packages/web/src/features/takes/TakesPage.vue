@@ -15,7 +15,7 @@ import LookingBar from './LookingBar.vue';
 import ShownTake from './ShownTake.vue';
 import { describeLikeness } from './describe-likeness.ts';
 import TakeCard from './TakeCard.vue';
-import UploadCard from './UploadCard.vue';
+import UploadCard from '../../components/UploadCard.vue';
 import UseTakeDialog from './UseTakeDialog.vue';
 import { useTakesCamera } from './useTakesCamera.ts';
 import { useTakesPage } from './useTakesPage.ts';

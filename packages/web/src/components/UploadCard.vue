@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { cleanDisplayName, formatBytes } from '@apodix/core';
 import { computed } from 'vue';
-import JobBar from '../../components/JobBar.vue';
-import { useUploads, type UploadItem } from '../../stores/uploads.ts';
+import JobBar from './JobBar.vue';
+import { useUploads, type UploadItem } from '../stores/uploads.ts';
 
 /** One file on its way in. */
 const props = defineProps<{ item: UploadItem }>();

@@ -1,5 +1,5 @@
 import { formatDuration } from '../units/duration.ts';
-import { readRate, type MediaFacts } from './facts.ts';
+import { readRate, type MediaFacts } from '../media/facts.ts';
 
 /** One thing that was noticed of a take, and what Apodix does about it. */
 export interface Noticed {

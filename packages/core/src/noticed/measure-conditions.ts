@@ -4,7 +4,7 @@ import { convertRgbToLuma, type RgbPicture } from '../picture/rgb-picture.ts';
 import { COURSE_RATE_HZ, LEVEL_COLUMN_US, type Evidence, type SoundEvidence } from '../series/evidence.ts';
 import { findHum } from '../sound/sound-reader.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
-import type { Conditions } from './conditions.ts';
+import type { Conditions } from '../media/conditions.ts';
 
 const FULL_SCALE = 32_768;
 /** Half decibels below full scale. */
