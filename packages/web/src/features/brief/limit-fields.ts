@@ -249,7 +249,7 @@ export const limitForms: {
         { title: 'the whole body', value: 'body' },
       ]),
     ],
-    start: { severity: 'should' },
+    start: { severity: 'should', parts: ['face', 'hands'] },
   },
   different: { title: 'Different files', fields: [], start: {} },
   'file-name': {

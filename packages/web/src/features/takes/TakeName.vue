@@ -38,7 +38,12 @@ function keep(stem: string | null = draft.value): void {
   font-weight: 700;
   text-align: left;
   overflow-wrap: anywhere;
-  min-height: 26px;
+  min-height: 40px;
+}
+@media (pointer: fine) {
+  .name {
+    min-height: 26px;
+  }
 }
 .name:hover {
   text-decoration: underline dotted;
