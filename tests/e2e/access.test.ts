@@ -63,7 +63,10 @@ const views = [
   ['/work/film/fit', '.offer'],
   ['/work/film/hand-in', '.item'],
   ['/work/diary/hand-in', '.answer'],
+  ['/work/film/takes?camera=practice', '[data-testid=advice-Light]'],
   ['/takes', '.card'],
+  ['/cards', 'fieldset'],
+  ['/phone', 'h1'],
   ['/receipt-key', '.name'],
 ] as const;
 const looks = [

@@ -185,7 +185,7 @@ describe('from a recording to a receipt', () => {
     await browser.driver.get(`${apodix.url}/work/print/takes`);
     await chooseFile(browser, source);
     await browser.findText('.card.chosen', '1600×1200', 60_000);
-    await browser.findText('.card.chosen', 'place inside');
+    await browser.findText('.card.chosen', 'The place is inside');
     await browser.click('.card.chosen .main', 'Shape this take');
     await browser.click('.tools button', 'Turn right');
     await browser.findText('[role=status].note', 'Kept.');

@@ -171,6 +171,25 @@ describe('a take', () => {
   });
 });
 
+describe('a take of the camera here', () => {
+  it('is known to be unbroken; a file that was brought in is not', async () => {
+    const clip = await readFile(await makeClip(folder, 'own.mp4', { seconds: 2 }));
+    for (const origin of ['camera', 'file'])
+      await upload(clip, { name: `${origin}.mp4`, assignmentId: 'solo', origin });
+    const find = async (name: string) => (await readWork('solo')).takes.find((each) => each.name === name);
+    await expect
+      .poll(async () => (await find('file.mp4'))?.state, { timeout: 60_000, interval: 300 })
+      .toBe('ready');
+    await expect
+      .poll(async () => (await find('camera.mp4'))?.facts?.continuity?.isSure, {
+        timeout: 60_000,
+        interval: 300,
+      })
+      .toBe(true);
+    expect((await find('file.mp4'))?.facts?.continuity?.isSure).toBe(false);
+  });
+});
+
 describe('a phone', () => {
   const make = async () => {
     const link = (await call('POST', '/api/phone-links', { assignmentId: 'print' }))

@@ -75,8 +75,9 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
       await tellOfTake(live, take);
     },
     finish: async (job, rawResult) => {
-      const { facts, filmstrip, files } = InspectDone.parse(rawResult);
+      const { facts: measured, filmstrip, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
+      const facts = addOrigin(measured, take);
       const work = await findWork(job);
       const adopt = async (path: string | undefined) =>
         path === undefined ? null : (await blobs.adopt(path)).sha256;
@@ -126,6 +127,16 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
       await take?.update({ state: 'refused', fault: fault.toJSON() });
     },
   };
+}
+
+/**
+ * The camera here records in one go and tells when it does not: a take of its, without a gap, is unbroken.
+ * Like what was seen along it, that is the word of the person's own browser.
+ */
+function addOrigin(facts: MediaFacts, take: Pick<TakeRow, 'origin'>): MediaFacts {
+  const { continuity } = facts;
+  if (take.origin !== 'camera' || !continuity) return facts;
+  return { ...facts, continuity: { ...continuity, isSure: continuity.gaps.length === 0 } };
 }
 
 /** What a measured take is to the assignment that it was brought in for. */
