@@ -4,6 +4,8 @@ import { writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
+import { cornersBenchmark } from './capture/corners.bench.ts';
+import { looksBenchmark } from './capture/looks.bench.ts';
 import { faultSchedulesBenchmark } from './hand-in/fault-schedules.bench.ts';
 import { fuzzBenchmark } from './fuzz/fuzz.bench.ts';
 import { invariantBenchmark } from './invariant/invariant.bench.ts';
@@ -13,6 +15,7 @@ import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
 import { inspectBenchmark } from './takes/inspect.bench.ts';
+import { uploadBenchmark } from './takes/upload.bench.ts';
 import { todayBenchmark } from './today/today.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [
@@ -26,6 +29,9 @@ const benchmarks: readonly Benchmark[] = [
   todayBenchmark,
   fuzzBenchmark,
   inspectBenchmark,
+  cornersBenchmark,
+  looksBenchmark,
+  uploadBenchmark,
 ];
 const isLong = process.argv.includes('--long');
 const only = process.argv

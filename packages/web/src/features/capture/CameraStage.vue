@@ -45,7 +45,14 @@ function tellEnded(): void {
 </script>
 
 <template>
-  <div class="camera" :class="{ running: isRunning }" data-testid="camera" :data-phase="phase">
+  <div
+    class="camera"
+    :class="{ running: isRunning }"
+    data-testid="camera"
+    :data-phase="phase"
+    :data-looks="stage.looks.value"
+    :data-seen="presence.looks.value"
+  >
     <div class="main">
       <div class="head">
         <ModeSwitch v-model="stage.mode.value" :modes="stage.modes.value" :is-locked="isBusy" />

@@ -125,6 +125,7 @@ export function useCameraStage(
     isAwake,
     isIdleTold,
     picture: picture.answer,
+    looks: picture.looks,
     /** The code of a card that is shown to the camera; null while none is. */
     card: computed(() => picture.answer.value?.card ?? null),
     sound,

@@ -14,6 +14,8 @@ export function usePresence(
   const look = shallowRef<Look | null>(null);
   const state = ref<'off' | 'opening' | 'on' | 'cannot'>('off');
   const tookMs = ref(0);
+  /** How many looks there were. */
+  const looks = ref(0);
   let finder: PresenceFinder | null = null;
   let timer: ReturnType<typeof setTimeout> | null = null;
 
@@ -40,6 +42,7 @@ export function usePresence(
         const answer = await own.look(frame);
         if (own !== finder) return;
         look.value = answer.look;
+        looks.value += 1;
         tookMs.value = answer.tookMs;
       }
       timer = setTimeout(() => void next(), frame ? Math.max(15, EVERY_MS - tookMs.value) : 300);
@@ -64,6 +67,7 @@ export function usePresence(
   return {
     state,
     look,
+    looks,
     tookMs,
     advice: computed(() => {
       if (parts().length === 0) return null;
