@@ -38,7 +38,7 @@ const rows = computed(() =>
       <p :class="{ bad: !row.advice?.isGood }" :data-testid="`advice-${row.label}`">{{ row.advice?.text }}</p>
     </section>
     <p class="small">
-      Saved twice a second while you record. If the page closes, nothing is lost.
+      Saved several times a second while you record. If the page closes, nothing is lost.
       <template v-if="isAwake"> The screen stays awake.</template>
       <template v-if="isLookedFor">
         Face and hands are looked for on this device alone; no picture is kept or sent for it.

@@ -1,7 +1,7 @@
 import type { CaptureQuality } from '@apodix/core';
 
-/** A piece comes at least so often; what a crash loses is less than a second. */
-export const PIECE_MS = 500;
+/** A piece comes at least so often; with what is still being coded, a crash loses less than a second. */
+export const PIECE_MS = 250;
 
 export interface PieceRecorderOptions {
   readonly stream: MediaStream;
