@@ -1,14 +1,3 @@
-/** Repeatable numbers from 0 to 1 (mulberry32). */
-export function createRandom(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296;
-  };
-}
-
 type Mutation = (bytes: Buffer, random: () => number) => Buffer;
 
 const pick = (random: () => number, below: number) => Math.floor(random() * below);

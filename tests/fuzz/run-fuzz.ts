@@ -3,7 +3,8 @@ import { inspectMedia } from '@apodix/engine';
 import { rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { makeFamilies } from './families.ts';
-import { createRandom, mutations } from './mutate.ts';
+import { createRandom } from '../../packages/core/src/test-support/piece-scene.ts';
+import { mutations } from './mutate.ts';
 
 export interface FuzzResult {
   readonly tried: number;

@@ -13,19 +13,11 @@ it(`${COUNT} spoiled files of every family are read, or refused with a code and 
   const folder = await mkdtemp(join(tmpdir(), 'apodix-fuzz-'));
   try {
     const { inspectMedia } = (await import(builtEngine)) as typeof import('@apodix/engine');
-    const { wrong, tried, read, refused, longestMs } = await runFuzz(
-      folder,
-      COUNT,
-      0,
-      2,
-      undefined,
-      inspectMedia,
-    );
+    const { wrong, tried, read, refused } = await runFuzz(folder, COUNT, 0, 2, undefined, inspectMedia);
     expect(wrong).toEqual([]);
     const refusals = Object.values(refused).reduce((sum, each) => sum + each, 0);
     expect([tried, read + refusals]).toEqual([COUNT, COUNT]);
     expect(refusals).toBeGreaterThan(30);
-    expect(longestMs).toBeLessThan(60_000);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -109,6 +109,33 @@ describe('what is noticed', () => {
   });
 });
 
+describe('what was recorded otherwise than most players like it', () => {
+  it('is told, with what is done, and nothing of it as a loss', () => {
+    const facts = buildVideoFacts(
+      {
+        rotationDegrees: 90,
+        hdr: 'hlg',
+        bitDepth: 10,
+        rateKind: 'variable',
+        frameRate: { numerator: 60, denominator: 1 },
+        interlace: 'top-field-first',
+      },
+      { sound: buildSoundFacts({ loudnessLufs: -31 }).sound },
+    );
+    const noticed = noticeTake(facts);
+    expect(noticed.map(({ code }) => code)).toEqual([
+      'quiet',
+      'sideways',
+      'hdr',
+      'variable-rate',
+      'interlaced',
+      'many-pictures',
+    ]);
+    expect(noticed.every(({ what, then, isLoss }) => what && then && !isLoss)).toBe(true);
+    expect(noticed[0]?.what).toBe('Quiet (−31.0 LUFS).');
+  });
+});
+
 describe('likeness', () => {
   const picture = (seed: number) => convertRgbToLuma(drawPieceScene(buildTableScene(seed)));
   it('stays nearly the same through another size and exposure, and is another for another picture', () => {

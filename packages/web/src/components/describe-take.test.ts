@@ -1,6 +1,6 @@
 import type { MediaFacts, SoundFacts, VideoFacts } from '@apodix/core';
 import { describe, expect, it } from 'vitest';
-import { describeFacts, describeRemarks } from './describe-take.ts';
+import { describeFacts } from './describe-take.ts';
 
 const sound: SoundFacts = {
   streamIndex: 1,
@@ -88,39 +88,4 @@ describe('facts on one line', () => {
     expect(describeFacts(facts({}, { kind: 'sound', container: 'm4a', video: null }))).toBe(
       '0:40 · 8.7 MB · M4A, AAC',
     ));
-});
-
-describe('remarks', () => {
-  it('are none where there is nothing to say', () => expect(describeRemarks(facts())).toEqual([]));
-  it('tell each thing that will be changed or is worth knowing', () => {
-    expect(
-      describeRemarks(
-        facts(
-          {
-            rotationDegrees: 90,
-            hdr: 'hlg',
-            bitDepth: 10,
-            rateKind: 'variable',
-            frameRate: { numerator: 60, denominator: 1 },
-            interlace: 'top-field-first',
-          },
-          { locationPresent: true },
-        ),
-      ),
-    ).toEqual([
-      'filmed with the phone turned',
-      'bright-range colour, will be converted',
-      '10-bit colour',
-      'uneven frame rate, will be evened',
-      '60 pictures a second',
-      'interlaced, will be made whole',
-      'place inside, will be left out',
-    ]);
-  });
-  it('tell no sound, silence and quiet sound apart', () => {
-    expect(describeRemarks(facts({}, { sound: null }))).toEqual(['no sound']);
-    expect(describeRemarks(facts({}, { sound: { ...sound, loudnessLufs: null } }))).toEqual(['silent']);
-    expect(describeRemarks(facts({}, { sound: { ...sound, loudnessLufs: -31 } }))).toEqual(['sounds quiet']);
-    expect(describeRemarks(pages(1))).toEqual([]);
-  });
 });
