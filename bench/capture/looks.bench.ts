@@ -1,9 +1,10 @@
-import { Limit } from '@apodix/core';
+import { Limit, type Part } from '@apodix/core';
 import { openBrowser } from '../../tests/test-support/browser.ts';
 import { buildAnnouncement, startApodix } from '../../tests/test-support/running-apodix.ts';
 import type { Benchmark, Row } from '../benchmark.ts';
 
 const SECONDS = 8;
+const IN_VIEW = '[data-testid="advice-In view"]';
 
 /** Counts looks and the gaps between drawn frames for a while; told by the page. */
 const WATCH = `
@@ -29,13 +30,26 @@ const WATCH = `
   requestAnimationFrame(tick);
 `;
 
+const view = (id: string, parts: readonly Part[]) =>
+  buildAnnouncement(id, 'video', [Limit.parse({ id: 'view', kind: 'in-view', parts: [...parts] })]);
+
+/** What is looked for, with the words that tell that it is found or not. */
+const KINDS = [
+  { id: 'print', name: 'a piece', ready: /piece|edge|sharp|straight|light/i, advice: '.readings' },
+  { id: 'hands', name: 'face and hands', ready: /picture|Hard to tell|covers/, advice: IN_VIEW },
+  { id: 'all', name: 'face, hands and body', ready: /picture|Hard to tell|covers/, advice: IN_VIEW },
+] as const;
+
 /** Looks a second of the camera in Chromium, and whether the preview is held up by them. */
 export const looksBenchmark: Benchmark = {
   name: 'looks',
   isShort: true,
   run: async (_isLong, tell) => {
-    const parts = Limit.parse({ id: 'view', kind: 'in-view', parts: ['face', 'hands', 'body'] });
-    const apodix = await startApodix([buildAnnouncement('solo', 'video', [parts])]);
+    const apodix = await startApodix([
+      buildAnnouncement('print', 'photo', []),
+      view('hands', ['face', 'hands']),
+      view('all', ['face', 'hands', 'body']),
+    ]);
     const browser = await openBrowser();
     const rows: Row[] = [];
     try {
@@ -46,20 +60,24 @@ export const looksBenchmark: Benchmark = {
       await browser.find('.card');
       const watch = (): Promise<Record<string, number>> => browser.driver.executeAsyncScript(WATCH, SECONDS);
       const calm = await watch();
-      await browser.driver.get(`${apodix.url}/work/solo/takes?camera=practice`);
-      await browser.findText('[data-testid="advice-In view"]', /picture|Hard to tell|covers/, 60_000);
-      const busy = await watch();
-      const row = {
-        'looks at the picture, a second': Number((busy.looks ?? 0).toFixed(1)),
-        'looks for face, hands and body, a second': Number((busy.seen ?? 0).toFixed(1)),
-        'gap between frames, ms': Number((busy.median ?? 0).toFixed(1)),
-        '95th': Number((busy.high ?? 0).toFixed(1)),
-        'times that of a page at rest': Number(
-          ((busy.median ?? 0) / Math.max(1, calm.median ?? 1)).toFixed(2),
-        ),
-      };
-      rows.push(row);
-      tell(row);
+      for (const { id, name, ready, advice } of KINDS) {
+        await browser.driver.get(`${apodix.url}/work/${id}/takes?camera=practice`);
+        await browser.findText(advice, ready, 60_000);
+        const busy = await watch();
+        const isPiece = id === 'print';
+        const row = {
+          'looked for': name,
+          'looks at the picture, a second': Number((busy.looks ?? 0).toFixed(1)),
+          'looks for the person, a second': isPiece ? 'none' : Number((busy.seen ?? 0).toFixed(1)),
+          'gap between frames, ms': Number((busy.median ?? 0).toFixed(1)),
+          '95th': Number((busy.high ?? 0).toFixed(1)),
+          'times that of a page at rest': Number(
+            ((busy.median ?? 0) / Math.max(1, calm.median ?? 1)).toFixed(2),
+          ),
+        };
+        rows.push(row);
+        tell(row);
+      }
     } finally {
       await browser.close();
       await apodix.stop();

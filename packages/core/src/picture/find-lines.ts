@@ -43,7 +43,7 @@ export function measureSlopes({ widthPx, heightPx, luma }: LumaPicture): Slopes 
       const dy = sw + 2 * (smooth[down] ?? 0) + se - nw - 2 * (smooth[up] ?? 0) - ne;
       alongX[at] = dx;
       alongY[at] = dy;
-      size[at] = Math.hypot(dx, dy);
+      size[at] = Math.sqrt(dx * dx + dy * dy);
     }
   return { widthPx, heightPx, alongX, alongY, crest: thinEdges(size, alongX, alongY, widthPx, heightPx) };
 }
@@ -52,22 +52,23 @@ export function measureSlopes({ widthPx, heightPx, luma }: LumaPicture): Slopes 
 function smoothLuma(luma: Uint8Array, widthPx: number, heightPx: number): Float32Array {
   const rows = new Float32Array(luma.length);
   const smooth = new Float32Array(luma.length);
-  for (let y = 0; y < heightPx; y += 1)
+  const last = widthPx - 1;
+  for (let start = 0; start < luma.length; start += widthPx) {
+    let [before, here] = [luma[start] ?? 0, luma[start] ?? 0];
     for (let x = 0; x < widthPx; x += 1) {
-      const at = y * widthPx + x;
-      const here = luma[at] ?? 0;
-      rows[at] =
-        ((x > 0 ? (luma[at - 1] ?? 0) : here) + 2 * here + (x < widthPx - 1 ? (luma[at + 1] ?? 0) : here)) /
-        4;
+      const after = x < last ? (luma[start + x + 1] ?? 0) : here;
+      rows[start + x] = (before + 2 * here + after) / 4;
+      before = here;
+      here = after;
     }
-  for (let y = 0; y < heightPx; y += 1)
-    for (let x = 0; x < widthPx; x += 1) {
-      const at = y * widthPx + x;
-      const here = rows[at] ?? 0;
-      const up = y > 0 ? (rows[at - widthPx] ?? 0) : here;
-      const down = y < heightPx - 1 ? (rows[at + widthPx] ?? 0) : here;
-      smooth[at] = (up + 2 * here + down) / 4;
-    }
+  }
+  for (let y = 0; y < heightPx; y += 1) {
+    const start = y * widthPx;
+    const up = y > 0 ? start - widthPx : start;
+    const down = y < heightPx - 1 ? start + widthPx : start;
+    for (let x = 0; x < widthPx; x += 1)
+      smooth[start + x] = ((rows[up + x] ?? 0) + 2 * (rows[start + x] ?? 0) + (rows[down + x] ?? 0)) / 4;
+  }
   return smooth;
 }
 
@@ -86,8 +87,8 @@ function thinEdges(
       if (here < 6) continue;
       const [dx, dy] = [alongX[at] ?? 0, alongY[at] ?? 0];
       const [ax, ay] = [Math.abs(dx), Math.abs(dy)];
-      const sx = ax * 2.414 < ay ? 0 : Math.sign(dx);
-      const sy = ay * 2.414 < ax ? 0 : Math.sign(dy);
+      const sx = ax * 2.414 < ay ? 0 : dx < 0 ? -1 : 1;
+      const sy = ay * 2.414 < ax ? 0 : dy < 0 ? -1 : 1;
       const step = sy * widthPx + sx;
       if (here >= (size[at + step] ?? 0) && here > (size[at - step] ?? 0)) crest[at] = here;
     }
@@ -97,8 +98,8 @@ function thinEdges(
 /** The slope below which nineteen in twenty points lie, and never so low that noise makes lines. */
 export function chooseLeastSlope({ crest }: Slopes): number {
   const counts = new Uint32Array(256);
-  for (const slope of crest) {
-    const bin = Math.min(255, Math.floor(slope / 4));
+  for (let at = 0; at < crest.length; at += 1) {
+    const bin = Math.min(255, (crest[at] ?? 0) >> 2);
     counts[bin] = (counts[bin] ?? 0) + 1;
   }
   let left = crest.length * 0.05;
@@ -140,18 +141,14 @@ export function findLines(slopes: Slopes, most: number, leastSlope: number): Pic
 function pickPeaks(votes: Float32Array, bins: number, reach: number, most: number): PictureLine[] {
   const lines: PictureLine[] = [];
   const [nearAngle, nearOffset] = [4, 6];
-  // Three neighbours of the offset together: a line hardly ever falls into one bin.
-  const sum = (index: number, bin: number) =>
-    (votes[index * bins + bin - 1] ?? 0) +
-    (votes[index * bins + bin] ?? 0) +
-    (votes[index * bins + bin + 1] ?? 0);
   const candidates: { index: number; bin: number; value: number }[] = [];
   for (let index = 0; index < ANGLES; index += 1)
     for (let bin = 1; bin < bins - 1; bin += 1) {
-      const middle = votes[index * bins + bin] ?? 0;
-      if (middle < STRONG / 2) continue;
-      const value = sum(index, bin);
-      if (value >= sum(index, bin - 1) && value > sum(index, bin + 1)) candidates.push({ index, bin, value });
+      const at = index * bins + bin;
+      if ((votes[at] ?? 0) < STRONG / 2) continue;
+      const value = sumThree(votes, at);
+      if (value >= sumThree(votes, at - 1) && value > sumThree(votes, at + 1))
+        candidates.push({ index, bin, value });
     }
   candidates.sort((left, right) => right.value - left.value);
   const taken: typeof candidates = [];
@@ -169,6 +166,10 @@ function pickPeaks(votes: Float32Array, bins: number, reach: number, most: numbe
     lines.push({ angle: (index * Math.PI) / ANGLES, offset: bin - reach, votes: value });
   return lines;
 }
+
+/** Three neighbours of the offset together: a line hardly ever falls into one bin. */
+const sumThree = (votes: Float32Array, at: number) =>
+  (votes[at - 1] ?? 0) + (votes[at] ?? 0) + (votes[at + 1] ?? 0);
 
 /**
  * How far a picture leans, in degrees, clockwise positive, by its lines that are nearly level or plumb. null

@@ -65,18 +65,19 @@ export function findPieceBySlopes(slopes: Slopes, lines: readonly PictureLine[])
   const plumb = [...sides.filter((side) => !isLevel(side)), border(0, 0), border(0, widthPx - 1)].sort(
     (left, right) => crossX(left.line, middleY) - crossX(right.line, middleY),
   );
+  const crossings = level.map((across) => plumb.map((down) => intersect(across.line, down.line)));
   let best: { corners: Corners; sides: readonly Side[]; score: number; supports: number[] } | null = null;
-  for (const [top, bottom] of listPairs(level))
-    for (const [left, right] of listPairs(plumb)) {
-      const corners = joinSides(top, right, bottom, left);
+  for (const [first, second] of listPairs(level.length))
+    for (const [third, fourth] of listPairs(plumb.length)) {
+      const corners = joinSides(crossings[first], crossings[second], third, fourth);
       if (!corners || !isReasonable(corners, widthPx, heightPx)) continue;
-      const four = [top, right, bottom, left] as const;
+      const four = [level[first], plumb[fourth], level[second], plumb[third]] as const;
       const supports = four.map((side, index) =>
-        measureSupport(side, corners[index] as PointPx, corners[((index + 1) % 4) as 0 | 1 | 2 | 3]),
+        side ? measureSupport(side, corners[index as 0], corners[((index + 1) % 4) as 0]) : 0,
       );
       if (supports.filter((support) => support === BORDER_SUPPORT).length > 2) continue;
       const score = scoreSides(supports) * measureArea(corners, widthPx, heightPx) ** 0.15;
-      if (!best || score > best.score) best = { corners, sides: four, score, supports };
+      if (!best || score > best.score) best = { corners, sides: four as readonly Side[], score, supports };
     }
   if (!best) return null;
   const corners = refineCorners(slopes, best.corners, best.sides);
@@ -90,9 +91,12 @@ const crossY = ({ angle, offset }: PictureLine, x: number) =>
 const crossX = ({ angle, offset }: PictureLine, y: number) =>
   (offset - y * Math.sin(angle)) / Math.cos(angle);
 
-/** Every two, in their order. */
-function listPairs<T>(items: readonly T[]): [T, T][] {
-  return items.flatMap((first, index) => items.slice(index + 1).map((second): [T, T] => [first, second]));
+/** Every two of so many, in their order. */
+function listPairs(count: number): [number, number][] {
+  const pairs: [number, number][] = [];
+  for (let first = 0; first < count; first += 1)
+    for (let second = first + 1; second < count; second += 1) pairs.push([first, second]);
+  return pairs;
 }
 
 /** Sides count together; one that is not there cannot be made up for by the others. */
@@ -101,17 +105,17 @@ function scoreSides(supports: readonly number[]): number {
   return 0.6 * mean + 0.4 * Math.min(...supports);
 }
 
-/** The corners of two level and two plumb sides, in order; null where they do not meet. */
-function joinSides(first: Side, second: Side, third: Side, fourth: Side): Corners | null {
-  const points = [
-    intersect(first.line, fourth.line),
-    intersect(first.line, second.line),
-    intersect(third.line, second.line),
-    intersect(third.line, fourth.line),
-  ];
-  if (points.some((point) => point === null)) return null;
-  const [a, b, c, d] = points as [PointPx, PointPx, PointPx, PointPx];
-  return [a, b, c, d];
+type Crossings = readonly (PointPx | null)[];
+
+/** The corners where an upper and a lower side cross a left and a right one; null where they do not meet. */
+function joinSides(
+  upper: Crossings | undefined,
+  lower: Crossings | undefined,
+  left: number,
+  right: number,
+): Corners | null {
+  const [a, b, c, d] = [upper?.[left], upper?.[right], lower?.[right], lower?.[left]];
+  return a && b && c && d ? [a, b, c, d] : null;
 }
 
 export function intersect(left: PictureLine, right: PictureLine): PointPx | null {
@@ -142,16 +146,20 @@ function isReasonable(corners: Corners, widthPx: number, heightPx: number): bool
   if (measureArea(corners, widthPx, heightPx) < LEAST_AREA) return false;
   const [ab, bc, cd, da] = [length(a, b), length(b, c), length(c, d), length(d, a)];
   if (Math.max(ab / cd, cd / ab) > 2.2 || Math.max(bc / da, da / bc) > 2.2) return false;
-  return corners.every((corner, index) => {
-    const next = corners[((index + 1) % 4) as 0];
-    const last = corners[((index + 3) % 4) as 0];
-    const [ux, uy, vx, vy] = [next.x - corner.x, next.y - corner.y, last.x - corner.x, last.y - corner.y];
-    const cosine = (ux * vx + uy * vy) / (Math.hypot(ux, uy) * Math.hypot(vx, vy));
-    return ux * vy - uy * vx > 0 && Math.abs(cosine) < 0.64;
-  });
+  return [0, 1, 2, 3].every((index) => isFairAngle(corners, index));
 }
 
-const length = (from: PointPx, to: PointPx) => Math.hypot(to.x - from.x, to.y - from.y);
+/** Whether a corner turns the right way and lies between 50 and 130 degrees. */
+function isFairAngle(corners: Corners, index: number): boolean {
+  const corner = corners[index as 0];
+  const next = corners[((index + 1) % 4) as 0];
+  const last = corners[((index + 3) % 4) as 0];
+  const [ux, uy, vx, vy] = [next.x - corner.x, next.y - corner.y, last.x - corner.x, last.y - corner.y];
+  if (ux * vy - uy * vx <= 0) return false;
+  return (ux * vx + uy * vy) ** 2 < 0.64 ** 2 * (ux * ux + uy * uy) * (vx * vx + vy * vy);
+}
+
+const length = (from: PointPx, to: PointPx) => Math.sqrt((to.x - from.x) ** 2 + (to.y - from.y) ** 2);
 
 /** Share of the picture that the corners enclose. */
 export function measureArea(corners: Corners, widthPx: number, heightPx: number): number {
@@ -208,17 +216,20 @@ function measureSupport({ line, sums }: Side, from: PointPx, to: PointPx): numbe
   const [a, b] = [stationOf(line, from, reach), stationOf(line, to, reach)];
   const [start, finish] = [Math.max(0, Math.min(a, b)), Math.min(2 * reach, Math.max(a, b))];
   const span = Math.max(1, finish - start);
-  const count = (of: Float32Array, low: number, high: number) =>
-    (of[Math.min(of.length - 1, Math.max(0, high))] ?? 0) - (of[Math.max(0, low)] ?? 0);
-  const shares = [count(sums.lighter, start, finish) / span, count(sums.darker, start, finish) / span];
-  const inside = Math.min(1, Math.max(...shares) + 0.5 * Math.min(...shares));
-  const beyond = Math.round(span * 0.12);
-  const both = (low: number, high: number) =>
-    Math.max(count(sums.lighter, low, high), count(sums.darker, low, high)) / Math.max(1, beyond);
-  const outside =
-    Math.min(both(start - beyond - 3, start - 3), 1) + Math.min(both(finish + 3, finish + beyond + 3), 1);
-  return inside * (1 - 0.12 * outside);
+  const lighter = countAlong(sums.lighter, start, finish) / span;
+  const darker = countAlong(sums.darker, start, finish) / span;
+  const inside = Math.min(1, Math.max(lighter, darker) + 0.5 * Math.min(lighter, darker));
+  const beyond = Math.max(1, Math.round(span * 0.12));
+  const before = countEither(sums, start - beyond - 3, start - 3) / beyond;
+  const after = countEither(sums, finish + 3, finish + beyond + 3) / beyond;
+  return inside * (1 - 0.12 * (Math.min(before, 1) + Math.min(after, 1)));
 }
+
+/** Edge points between two stations, by their running sum. */
+const countAlong = (sum: Float32Array, low: number, high: number) =>
+  (sum[Math.min(sum.length - 1, Math.max(0, high))] ?? 0) - (sum[Math.max(0, low)] ?? 0);
+const countEither = ({ lighter, darker }: NonNullable<Side['sums']>, low: number, high: number) =>
+  Math.max(countAlong(lighter, low, high), countAlong(darker, low, high));
 
 /**
  * Moves each side to where brightness changes most, found between pixels at many places along it, and lets

@@ -7,6 +7,8 @@ export interface PracticeCamera {
 }
 
 const RATE = 30;
+/** A drawn film gains nothing from more, and every line of it is drawn by the page. */
+const MOST_LINES = 720;
 /** A minor pentatonic on A3, in Hz. */
 const NOTES = [220, 261.63, 293.66, 329.63, 392, 440] as const;
 const NOTE_S = 0.3;
@@ -19,7 +21,7 @@ export function openPracticeCamera(mode: CaptureMode, id: Guide['id'], lines: nu
   const tracks: MediaStreamTrack[] = [];
   const ends: (() => void)[] = [];
   if (mode !== 'sound') {
-    const picture = startPicture(id, lines);
+    const picture = startPicture(id, mode === 'video' ? Math.min(lines, MOST_LINES) : lines);
     tracks.push(...picture.stream.getVideoTracks());
     ends.push(picture.end);
   }

@@ -1,11 +1,12 @@
 import { buildSeen, type Look, type Part, type Seen } from '@apodix/core';
-import { takeFrame } from '../reading/take-frame.ts';
+import { LOOK_EDGE, takeFrame } from '../reading/take-frame.ts';
 import { PresenceFinder } from './presence-finder.ts';
 
 /** Time between looks along a finished take. */
 const STEP_S = 0.5;
 const MOST_LOOKS = 2400;
 const SEEK_MS = 8000;
+const PHOTO_EDGE = 1280;
 
 export interface LookAlongOptions {
   readonly url: string;
@@ -31,7 +32,7 @@ export async function lookAlongTake({ url, parts, signal, onShare }: LookAlongOp
       video.currentTime = Math.min(at, Math.max(0, video.duration - 0.05));
       await waitFor(video, 'seeked', signal);
       const frame = await takeFrame(video);
-      looks.push(frame ? (await finder.look(frame)).look : { faces: [], hands: [], body: null });
+      looks.push(frame ? (await finder.look(frame, LOOK_EDGE)).look : { faces: [], hands: [], body: null });
       onShare(Math.min(1, at / video.duration));
     }
     return buildSeen(looks, (step / 2) * 1e6, step * 1e6);
@@ -49,13 +50,7 @@ export async function lookAtPhoto({ url, parts, signal }: Omit<LookAlongOptions,
     await finder.open(parts);
     const answer = await fetch(url, { signal, credentials: 'same-origin' });
     const whole = await createImageBitmap(await answer.blob());
-    const scale = Math.min(1, 1280 / Math.max(whole.width, whole.height));
-    const frame = await createImageBitmap(whole, {
-      resizeWidth: Math.round(whole.width * scale),
-      resizeHeight: Math.round(whole.height * scale),
-    });
-    whole.close();
-    return buildSeen([(await finder.look(frame)).look], 0, 1_000_000);
+    return buildSeen([(await finder.look(whole, PHOTO_EDGE)).look], 0, 1_000_000);
   } finally {
     finder.end();
   }

@@ -1,4 +1,5 @@
 import type { Look, Part } from '@apodix/core';
+import type { Frame } from '../reading/take-frame.ts';
 import type { PresenceAnswer, PresenceRequest } from './presence.worker.ts';
 
 export const VISION_FOLDER = `${import.meta.env.BASE_URL}assets/vision-0.10.35`;
@@ -29,9 +30,9 @@ export class PresenceFinder {
     await this.#ask({ do: 'open', folder: VISION_FOLDER, parts: [...parts] });
   }
 
-  /** Takes the picture over. */
-  async look(frame: ImageBitmap): Promise<{ look: Look; tookMs: number }> {
-    const answer = await this.#ask({ do: 'look', frame }, [frame]);
+  /** Takes the picture over, and looks at it with its long edge at most `longEdge`. */
+  async look(frame: Frame, longEdge: number): Promise<{ look: Look; tookMs: number }> {
+    const answer = await this.#ask({ do: 'look', frame, longEdge }, [frame]);
     if (answer.told !== 'look') throw new Error('Another answer was expected.');
     return answer;
   }

@@ -1,5 +1,6 @@
 import type { FaceFound, FoundPoint, HandFound, Look, Part } from '@apodix/core';
 import { FaceDetector, HandLandmarker, PoseLandmarker } from '@mediapipe/tasks-vision';
+import { drawFrame, type Frame } from '../reading/take-frame.ts';
 
 /*
  * Looks for faces, hands and bodies on the person's own machine. A picture comes in, places go out; nothing
@@ -8,7 +9,7 @@ import { FaceDetector, HandLandmarker, PoseLandmarker } from '@mediapipe/tasks-v
 
 export type PresenceRequest =
   | { readonly do: 'open'; readonly folder: string; readonly parts: readonly Part[] }
-  | { readonly do: 'look'; readonly frame: ImageBitmap };
+  | { readonly do: 'look'; readonly frame: Frame; readonly longEdge: number };
 export type PresenceAnswer =
   | { readonly told: 'open' }
   | { readonly told: 'look'; readonly look: Look; readonly tookMs: number }
@@ -55,16 +56,17 @@ async function open({ folder, parts }: Extract<PresenceRequest, { do: 'open' }>)
     finders.body ??= await PoseLandmarker.createFromOptions(files, await base('pose.task'));
 }
 
+const BODY_EVERY = 3;
 let turn = 0;
 let lastBody: readonly FoundPoint[] | null = null;
 
-function look(frame: ImageBitmap): Look {
+function look(frame: OffscreenCanvas): Look {
   turn += 1;
   const { width, height } = frame;
   const faces = finders.face?.detect(frame).detections ?? [];
   const hands = finders.hands?.detect(frame);
-  // Arms move less than fingers: beside hands every second look is enough.
-  if (finders.body && (!finders.hands || turn % 2 === 1)) {
+  // Arms move less than fingers: beside hands every third look is enough.
+  if (finders.body && (!finders.hands || turn % BODY_EVERY === 1)) {
     const [points] = finders.body.detect(frame).landmarks;
     lastBody = points?.map(({ x, y, visibility }) => ({ x, y, visibility })) ?? null;
   }
@@ -90,6 +92,7 @@ function look(frame: ImageBitmap): Look {
   };
 }
 
+let drawn: OffscreenCanvas | null = null;
 let last: Promise<unknown> = Promise.resolve();
 const answer = (words: PresenceAnswer) => self.postMessage(words);
 self.onmessage = ({ data }: MessageEvent<PresenceRequest>) => {
@@ -100,11 +103,8 @@ self.onmessage = ({ data }: MessageEvent<PresenceRequest>) => {
         return answer({ told: 'open' });
       }
       const startedAt = performance.now();
-      try {
-        answer({ told: 'look', look: look(data.frame), tookMs: performance.now() - startedAt });
-      } finally {
-        data.frame.close();
-      }
+      drawn = drawFrame(data.frame, data.longEdge, drawn).canvas;
+      answer({ told: 'look', look: look(drawn), tookMs: performance.now() - startedAt });
     })
     .catch((error: unknown) => answer({ told: 'fault', fault: String(error) }));
 };

@@ -8,6 +8,7 @@ import {
   type LumaPicture,
 } from '@apodix/core';
 import jsQR from 'jsqr';
+import { drawFrame, LOOK_EDGE, type Frame } from './take-frame.ts';
 
 /*
  * Looks at the picture for the camera: a frame comes in, figures go out, nothing is kept but a small picture
@@ -15,7 +16,7 @@ import jsQR from 'jsqr';
  */
 
 export interface ReadingRequest {
-  readonly frame: ImageBitmap;
+  readonly frame: Frame;
   readonly wantsPiece: boolean;
   /** Whether somebody may show a card. */
   readonly wantsCard: boolean;
@@ -35,16 +36,14 @@ function findCard(pixels: ImageData): string | null {
   return code?.data.startsWith(CARD_PREFIX) ? code.data : null;
 }
 
-function readPixels(frame: ImageBitmap): ImageData {
-  if (canvas?.width !== frame.width || canvas.height !== frame.height) {
-    canvas = new OffscreenCanvas(frame.width, frame.height);
+function readPixels(frame: Frame): ImageData {
+  const drawn = drawFrame(frame, LOOK_EDGE, canvas);
+  if (drawn.canvas !== canvas) {
+    canvas = drawn.canvas;
     flicker = new FlickerMeter();
     before = null;
   }
-  const context = canvas.getContext('2d', { willReadFrequently: true });
-  if (!context) throw new Error('This browser cannot read pictures in a worker.');
-  context.drawImage(frame, 0, 0);
-  return context.getImageData(0, 0, frame.width, frame.height);
+  return drawn.context.getImageData(0, 0, canvas.width, canvas.height);
 }
 
 export type ReadingAnswer = ReturnType<typeof look>;
@@ -53,7 +52,6 @@ function look({ frame, wantsPiece, wantsCard }: ReadingRequest) {
   const startedAt = performance.now();
   const pixels = readPixels(frame);
   const { data, width, height } = pixels;
-  frame.close();
   const size = { widthPx: width, heightPx: height };
   const { luma, ...reading } = readPicture({ ...size, bytes: data, bands: 4 }, wantsPiece);
   const small = shrinkLuma(luma, { widthPx: 64, heightPx: 36 });

@@ -2,8 +2,11 @@ import { onScopeDispose, shallowRef, watch, type ShallowRef } from 'vue';
 import type { ReadingAnswer } from './reading.worker.ts';
 import { takeFrame } from './take-frame.ts';
 
-/** Time between looks; a worker that is still busy is not asked again. */
-const EVERY_MS = 170;
+/**
+ * From the start of a look to that of the next; a worker that is still busy is not asked again. A piece is
+ * followed closely; light and lean change slowly, and the finders of people need the time.
+ */
+const EVERY_MS = { piece: 160, plain: 280 } as const;
 
 /** Figures of the picture that a video element shows, several times a second, worked out in a worker. */
 export function usePictureReading(
@@ -16,6 +19,7 @@ export function usePictureReading(
   const looks = shallowRef(0);
   let worker: Worker | null = null;
   let timer: ReturnType<typeof setTimeout> | null = null;
+  let startedAt = 0;
 
   function begin(): void {
     worker ??= new Worker(new URL('./reading.worker.ts', import.meta.url), { type: 'module' });
@@ -24,7 +28,11 @@ export function usePictureReading(
         answer.value = data.answer;
         looks.value += 1;
       }
-      wait(data.answer ? Math.max(20, EVERY_MS - data.answer.tookMs) : 1000);
+      wait(
+        data.answer
+          ? Math.max(10, startedAt + EVERY_MS[wantsPiece() ? 'piece' : 'plain'] - performance.now())
+          : 1000,
+      );
     };
     wait(0);
   }
@@ -34,6 +42,7 @@ export function usePictureReading(
   }
   async function look(): Promise<void> {
     if (!isOn() || !worker) return;
+    startedAt = performance.now();
     const frame = video.value ? await takeFrame(video.value).catch(() => null) : null;
     if (!frame) return wait(300);
     worker.postMessage({ frame, wantsPiece: wantsPiece(), wantsCard: wantsCard() }, [frame]);
