@@ -1,5 +1,6 @@
 export {
   bringIn,
+  type Early,
   inspectMedia,
   type BringInOptions,
   type BroughtIn,

@@ -6,7 +6,7 @@ import { Finding, FindingState } from '../limits/finding.ts';
 import { Limits } from '../limits/limit.ts';
 import { Filmstrip } from '../media/analysis.ts';
 import { MediaKind } from '../media/containers.ts';
-import { MediaFacts } from '../media/facts.ts';
+import { MediaFacts, SoundFacts, VideoFacts } from '../media/facts.ts';
 import { FitSamples } from '../fit/samples.ts';
 import { Comparison } from '../proof/comparison.ts';
 import { Refusal } from '../limits/refusal.ts';
@@ -100,6 +100,14 @@ export const RecipeVersion = z.object({ version: z.int().positive(), recipe: Rec
 export const TakeOrigin = z.enum(['file', 'camera', 'practice', 'phone']);
 export type TakeOrigin = z.infer<typeof TakeOrigin>;
 
+/** What is known of a video while it is still being measured; what only decoding tells is not yet right. */
+export const TakeDraft = z.object({
+  video: VideoFacts.nullable(),
+  sound: SoundFacts.nullable(),
+  durationUs: z.int().nonnegative(),
+});
+export type TakeDraft = z.infer<typeof TakeDraft>;
+
 export const TakeView = z.object({
   id: Id,
   name: z.string(),
@@ -117,6 +125,8 @@ export const TakeView = z.object({
   isChosen: z.boolean(),
   kind: MediaKind.nullable(),
   facts: MediaFacts.nullable(),
+  /** What it can be played and cut by until it is measured; null before that, and after. */
+  draft: TakeDraft.nullable(),
   filmstrip: Filmstrip.nullable(),
   fault: Fault.nullable(),
   recipe: RecipeVersion.nullable(),

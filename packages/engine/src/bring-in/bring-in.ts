@@ -5,35 +5,33 @@ import {
   type Evidence,
   type Filmstrip,
   type MediaFacts,
-  type SizePx,
   type TakeSeries,
-  type VideoFacts,
 } from '@apodix/core';
 import { existsSync } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { splitSound, type Chain } from '../graph/filter-graph.ts';
 import { inspectTimed, type DecodeExtras, type KnownEarly } from '../inspect/inspect-timed.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
 import type { EvidenceSizes } from '../inspect/probes/picture-evidence.ts';
 import { ProofProbes, TakeProbes } from '../inspect/probes/probe-sets.ts';
 import { probeCodedPictures } from '../inspect/probes/coded-pictures.ts';
 import { sniffFile } from '../inspect/sniff-file.ts';
-import { BT709_TAGS, buildPictureFilters } from '../picture/picture-filters.ts';
-import {
-  chooseIntermediateCrf,
-  INTERMEDIATE_VERSION,
-  LONGEST_COPIED_US,
-  planIntermediate,
-} from '../picture/intermediate.ts';
 import { inspectStill } from '../photo/inspect-still.ts';
 import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { buildComplexityOutput, readComplexity } from './complexity.ts';
+import { readComplexity } from './complexity.ts';
 import { takeFirstLook, type FirstLook } from './first-look.ts';
-import { measureProxy } from './measure-proxy.ts';
-import { PEAK_RATE_HZ, readPeaks } from './peaks.ts';
+import { readPeaks } from './peaks.ts';
+import { makeRoughFilm } from './rough-film.ts';
+import { seeksWell } from './seeks-well.ts';
+import {
+  buildScratchFiles,
+  buildWorkingFiles,
+  measureTile,
+  STRIP_TILES,
+  type ScratchIntermediate,
+} from './working-files.ts';
 
 /** What one look at a file leaves. */
 export interface Inspected {
@@ -47,6 +45,8 @@ export interface Inspected {
 
 export interface BroughtIn extends Omit<Inspected, 'intermediatePath' | 'decoded'> {
   readonly filmstrip: Filmstrip | null;
+  /** Whether the recording itself is played and cut by, so that there is no proxy of it. */
+  readonly isOwnProxy: boolean;
   /** Files made on the side, by role; absent where the medium has none. */
   readonly files: {
     readonly intermediate?: string;
@@ -56,19 +56,24 @@ export interface BroughtIn extends Omit<Inspected, 'intermediatePath' | 'decoded
   };
 }
 
+/** What is known of a video, and can be done with it, while the rest is still being measured. */
+export type Early =
+  | ({ readonly of: 'look' } & FirstLook)
+  | ({ readonly of: 'times' } & KnownEarly)
+  /** What plays it meanwhile: a rough film, or the recording itself (null). */
+  | { readonly of: 'film'; readonly path: string | null };
+
 export interface BringInOptions {
   readonly signal?: AbortSignal;
   readonly onProgress?: OnProgress;
   /** Most lines that the assignment allows: an intermediate has no more. */
   readonly mostLines?: number | null;
-  /** Told as soon as there is a picture of it, long before the rest. */
-  readonly onFirstLook?: (look: FirstLook) => void;
+  /** Told of what there is to see and to cut by, bit by bit, long before the rest. */
+  readonly onEarly?: (early: Early) => void;
   /** Whether a light copy for making is written where decoding is costly; it is unless this says no. */
   readonly hasIntermediate?: boolean;
 }
 
-const STRIP_TILES = 40;
-const STRIP_TILE_HEIGHT = 72;
 const PREVIEW_LONG_EDGE = 2048;
 const POSTER_LONG_EDGE = 480;
 
@@ -89,11 +94,7 @@ export async function bringIn(
   const { container, sizeBytes } = await sniffFile(path);
   if (isStillKind(findMediaKind(container)))
     return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
-  if (options.onFirstLook) {
-    const early = { poster: join(folder, 'first-poster.jpg'), strip: join(folder, 'first-strip.jpg') };
-    const look = await takeFirstLook(path, container, early, options.signal).catch(() => null);
-    if (look) options.onFirstLook(look);
-  }
+  if (options.onEarly) await tellFirstLook(path, folder, container, options);
   meter.begin('Measuring every frame', 0.05, 1);
   const names = {
     intermediate: join(folder, 'intermediate.mp4'),
@@ -101,51 +102,108 @@ export async function bringIn(
     strip: join(folder, 'strip.jpg'),
     poster: join(folder, 'poster.jpg'),
     peaks: join(folder, 'peaks.pcm'),
+    small: join(folder, 'small.mp4'),
   };
   const probes = new TakeProbes();
-  const inspected = await inspectTimed(path, container, sizeBytes, {
-    ...(options.signal ? { signal: options.signal } : {}),
-    onShare: (share) => meter.tell(share),
-    buildExtras: (known) => ({
-      probes: probes.build(known),
-      output: buildWorkingFiles(known, names, options),
-    }),
-  });
-  const { facts, evidence, blocks } = probes.finish(inspected);
-  const stripSize = facts.video ? measureTile(facts.video) : null;
-  return {
-    facts,
-    evidence,
-    series: {
-      frames: inspected.frames,
-      keyframesUs: inspected.keyframesUs,
-      peaks: facts.sound ? await readPeaks(names.peaks) : null,
-      complexity: facts.video ? await readComplexity(names.proxy, options.signal) : null,
-      blocks,
-    },
-    filmstrip: stripSize && {
-      tileWidthPx: stripSize.widthPx,
-      tileHeightPx: stripSize.heightPx,
-      tileCount: STRIP_TILES,
-    },
-    files: {
-      proxy: names.proxy,
-      ...nameIntermediate(facts, names.intermediate),
-      ...(existsSync(names.strip) ? { strip: names.strip } : {}),
-      ...(existsSync(names.poster) ? { poster: names.poster } : {}),
-    },
-  };
+  const film = new EarlyFilm(path, folder, container, options);
+  try {
+    const inspected = await inspectTimed(path, container, sizeBytes, {
+      ...(options.signal ? { signal: options.signal } : {}),
+      onShare: (share) => meter.tell(share),
+      buildExtras: (known) => {
+        const hasProxy = !seeksWell(container, known);
+        film.begin(known, hasProxy);
+        return {
+          probes: probes.build(known),
+          output: buildWorkingFiles(known, names, { ...options, hasProxy }),
+        };
+      },
+    });
+    const { facts, evidence, blocks } = probes.finish(inspected);
+    const stripSize = facts.video ? measureTile(facts.video) : null;
+    const coded = film.isOwn ? names.small : names.proxy;
+    return {
+      facts,
+      evidence,
+      series: {
+        frames: inspected.frames,
+        keyframesUs: inspected.keyframesUs,
+        peaks: facts.sound ? await readPeaks(names.peaks) : null,
+        complexity: facts.video ? await readComplexity(coded, options.signal) : null,
+        blocks,
+      },
+      filmstrip: stripSize && {
+        tileWidthPx: stripSize.widthPx,
+        tileHeightPx: stripSize.heightPx,
+        tileCount: STRIP_TILES,
+      },
+      isOwnProxy: film.isOwn,
+      files: {
+        ...(film.isOwn ? {} : { proxy: names.proxy }),
+        ...nameIntermediate(facts, names.intermediate),
+        ...(existsSync(names.strip) ? { strip: names.strip } : {}),
+        ...(existsSync(names.poster) ? { poster: names.poster } : {}),
+      },
+    };
+  } finally {
+    await film.end();
+  }
+}
+
+async function tellFirstLook(
+  path: string,
+  folder: string,
+  container: MediaFacts['container'],
+  { onEarly, signal }: BringInOptions,
+): Promise<void> {
+  const names = { poster: join(folder, 'first-poster.jpg'), strip: join(folder, 'first-strip.jpg') };
+  const look = await takeFirstLook(path, container, names, signal).catch(() => null);
+  if (look) onEarly?.({ of: 'look', ...look });
+}
+
+/** What plays a video while it is still being measured; made beside the measuring, and given up with it. */
+class EarlyFilm {
+  /** Whether the recording itself is what is played, now and later. */
+  isOwn = false;
+  #isBegun = false;
+  readonly #path: string;
+  readonly #folder: string;
+  readonly #container: MediaFacts['container'];
+  readonly #options: BringInOptions;
+  readonly #stop = new AbortController();
+  #made: Promise<void> = Promise.resolve();
+
+  constructor(path: string, folder: string, container: MediaFacts['container'], options: BringInOptions) {
+    [this.#path, this.#folder, this.#container, this.#options] = [path, folder, container, options];
+  }
+
+  begin(known: KnownEarly, hasProxy: boolean): void {
+    this.isOwn = !hasProxy;
+    const { onEarly, signal } = this.#options;
+    if (!onEarly || !known.video || this.#isBegun) return;
+    this.#isBegun = true;
+    onEarly({ of: 'times', ...known });
+    if (this.isOwn) return onEarly({ of: 'film', path: null });
+    const filmPath = join(this.#folder, 'rough-film.mp4');
+    const stop = signal ? AbortSignal.any([signal, this.#stop.signal]) : this.#stop.signal;
+    this.#made = makeRoughFilm(this.#path, this.#container, known, filmPath, stop)
+      .then((isMade) => {
+        if (isMade && !stop.aborted) onEarly({ of: 'film', path: filmPath });
+      })
+      .catch(() => undefined);
+  }
+
+  end(): Promise<void> {
+    this.#stop.abort();
+    return this.#made;
+  }
 }
 
 export interface InspectMediaOptions extends Pick<BringInOptions, 'signal'> {
   readonly onShare?: (share: number) => void;
   /** Where working files of the measurement may go. */
   readonly scratchFolder: string;
-  /** A near-lossless copy of the picture to write on the way, where a size is chosen for it. */
-  readonly intermediate?: {
-    readonly path: string;
-    readonly chooseSize: (video: VideoFacts) => SizePx | null;
-  };
+  readonly intermediate?: ScratchIntermediate;
 }
 
 /** The facts of a take with its series and what a proof rests on; for the command line. */
@@ -257,115 +315,14 @@ async function bringInPhoto(
   ];
   await runPhotoChild({ task: 'preview', path, container, outputs }, signal);
   meter.tell(1);
-  return { facts, evidence, series: EMPTY_SERIES, filmstrip: null, files: { proxy, poster } };
-}
-
-/** What measuring for the command line makes on the side. */
-function buildScratchFiles(
-  { video, sound, durationUs }: KnownEarly,
-  intermediate: InspectMediaOptions['intermediate'],
-  pcmPath: string,
-  smallPath: string,
-): DecodeOutput {
-  const size = video && durationUs <= LONGEST_COPIED_US ? (intermediate?.chooseSize(video) ?? null) : null;
-  const small = buildComplexityOutput(size ? 's' : 'picture', smallPath);
-  const reduce: Chain[] =
-    video && size
-      ? [
-          {
-            from: ['picture'],
-            filters: [...buildPictureFilters(video, size, { isFast: false, isDeep: true }), 'split=2'],
-            to: ['i', 's'],
-          },
-        ]
-      : [];
   return {
-    takes: [...(video ? (['picture'] as const) : []), ...(sound ? (['sound'] as const) : [])],
-    chains: [...reduce, ...(video ? [small.chain] : []), ...(sound ? [buildPeakChain('sound')] : [])],
-    args: [
-      ...(size ? buildIntermediateArgs(durationUs, intermediate?.path ?? '') : []),
-      ...(video ? small.args : []),
-      ...(sound ? buildPeakArgs(pcmPath) : []),
-    ],
+    facts,
+    evidence,
+    series: EMPTY_SERIES,
+    filmstrip: null,
+    isOwnProxy: false,
+    files: { proxy, poster },
   };
-}
-
-function buildWorkingFiles(
-  known: KnownEarly,
-  names: { intermediate: string; proxy: string; strip: string; poster: string; peaks: string },
-  { mostLines = null, hasIntermediate = true }: BringInOptions,
-): DecodeOutput {
-  const { video, sound, durationUs } = known;
-  const chains: Chain[] = [];
-  const args: string[] = [];
-  const proxyMaps: string[] = [];
-  if (video) {
-    const size = measureProxy(video);
-    const inter = hasIntermediate ? planIntermediate(video, durationUs, mostLines) : null;
-    const tile = measureTile(video);
-    const stripRate = (STRIP_TILES * 1e6) / Math.max(1, durationUs);
-    const posterAtS = Math.min(durationUs / 2e6, Math.max(0, durationUs / 1e6 - 0.5));
-    const proxyFilters = inter
-      ? [`scale=${size.widthPx}:${size.heightPx}:flags=fast_bilinear`, 'format=yuv420p']
-      : buildPictureFilters(video, size, { isFast: true });
-    if (inter)
-      chains.push({
-        from: ['picture'],
-        filters: [...buildPictureFilters(video, inter, { isFast: false, isDeep: true }), 'split=2'],
-        to: ['i', 'reduced'],
-      });
-    chains.push(
-      { from: [inter ? 'reduced' : 'picture'], filters: [...proxyFilters, 'split=3'], to: ['p', 't', 'o'] },
-      {
-        from: ['t'],
-        filters: [
-          'setpts=PTS-STARTPTS',
-          `fps=${stripRate.toFixed(6)}:round=up:start_time=0`,
-          `scale=${tile.widthPx}:${tile.heightPx}`,
-          `tpad=stop_mode=clone:stop=${STRIP_TILES}`,
-          `trim=end_frame=${STRIP_TILES}`,
-          `tile=${STRIP_TILES}x1`,
-        ],
-        to: ['strip'],
-      },
-      {
-        from: ['o'],
-        filters: [`select='gte(t,${(posterAtS * 0.98).toFixed(3)})'`, 'trim=end_frame=1'],
-        to: ['poster'],
-      },
-    );
-    if (inter) args.push(...buildIntermediateArgs(durationUs, names.intermediate));
-    args.push(...buildStillArgs('strip', names.strip), ...buildStillArgs('poster', names.poster));
-    proxyMaps.push(
-      '-map',
-      '[p]',
-      '-fps_mode',
-      'passthrough',
-      '-c:v',
-      'libx264',
-      '-preset',
-      'ultrafast',
-      '-tune',
-      'fastdecode',
-      '-crf',
-      '23',
-      '-g',
-      '15',
-      '-sc_threshold',
-      '0',
-      ...BT709_TAGS,
-      '-video_track_timescale',
-      '90000',
-    );
-  }
-  if (sound) {
-    chains.push(splitSound('sound', ['a', 'k']), buildPeakChain('k'));
-    args.push(...buildPeakArgs(names.peaks));
-    proxyMaps.push('-map', '[a]', '-c:a', 'aac', '-b:a', '128k', '-ac', '2');
-  }
-  args.push(...proxyMaps, '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', names.proxy);
-  const takes = [...(video ? (['picture'] as const) : []), ...(sound ? (['sound'] as const) : [])];
-  return { takes, chains, args };
 }
 
 /**
@@ -374,57 +331,4 @@ function buildWorkingFiles(
  */
 function nameIntermediate(facts: MediaFacts, path: string): { intermediate?: string } {
   return facts.video?.interlace === 'progressive' && existsSync(path) ? { intermediate: path } : {};
-}
-
-/** One JPEG of a pad's first frame. */
-function buildStillArgs(pad: string, path: string): string[] {
-  return ['-map', `[${pad}]`, '-frames:v', '1', '-q:v', '4', '-f', 'image2', '-update', '1', '-y', path];
-}
-
-function buildIntermediateArgs(durationUs: number, path: string): string[] {
-  return [
-    '-map',
-    '[i]',
-    '-fps_mode',
-    'passthrough',
-    '-c:v',
-    'libx264',
-    '-preset',
-    'ultrafast',
-    '-crf',
-    String(chooseIntermediateCrf(durationUs)),
-    '-g',
-    '30',
-    ...BT709_TAGS,
-    '-video_track_timescale',
-    '90000',
-    '-map_metadata',
-    '-1',
-    '-metadata',
-    `comment=${INTERMEDIATE_VERSION}`,
-    '-f',
-    'mp4',
-    '-y',
-    path,
-  ];
-}
-
-function buildPeakChain(from: string): Chain {
-  return {
-    from: [from],
-    filters: [
-      `aresample=${PEAK_RATE_HZ}:async=1:first_pts=0`,
-      'aformat=sample_fmts=s16:channel_layouts=mono',
-    ],
-    to: ['peaks'],
-  };
-}
-
-function buildPeakArgs(path: string): string[] {
-  return ['-map', '[peaks]', '-f', 's16le', '-y', path];
-}
-
-function measureTile(video: { widthPx: number; heightPx: number }): { widthPx: number; heightPx: number } {
-  const width = Math.round((STRIP_TILE_HEIGHT * video.widthPx) / video.heightPx / 2) * 2;
-  return { widthPx: Math.max(16, Math.min(256, width)), heightPx: STRIP_TILE_HEIGHT };
 }

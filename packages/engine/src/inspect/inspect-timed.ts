@@ -34,7 +34,11 @@ export interface KnownEarly {
   readonly video: VideoFacts | null;
   readonly sound: SoundFacts | null;
   readonly frames: FrameTimes | null;
+  /** Times of the picture's keyframes from the start of the file. */
+  readonly keyframesUs: readonly number[];
   readonly durationUs: number;
+  /** Whether header or coding say that pictures are whole; where not, only decoding tells. */
+  readonly isProgressive: boolean;
 }
 
 /** What a decode pass measures and makes on the side, once headers and times are known. */
@@ -156,7 +160,15 @@ async function inspectStreams(
   );
   if (durationUs > LONGEST_US) throw new ApodixError('TOO_LONG');
 
-  const extras = options.buildExtras?.({ video, sound: soundFacts, frames, durationUs });
+  const keyframesUs = pictureSpan?.keyTimesUs.map((timeUs) => timeUs - originUs) ?? [];
+  const extras = options.buildExtras?.({
+    video,
+    sound: soundFacts,
+    frames,
+    keyframesUs,
+    durationUs,
+    isProgressive: isProgressive(picture),
+  });
   const decoding: DecodeInput = {
     path,
     container,
@@ -174,7 +186,7 @@ async function inspectStreams(
   return {
     frames,
     decoded: { frameCount: measured.frameCount, errorCount: measured.errorCount },
-    keyframesUs: pictureSpan?.keyTimesUs.map((timeUs) => timeUs - originUs) ?? [],
+    keyframesUs,
     facts: {
       kind: video ? 'video' : 'sound',
       container: video || container !== 'mp4' ? container : 'm4a',

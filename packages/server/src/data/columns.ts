@@ -18,6 +18,7 @@ import {
   RubricRow,
   Slot,
   Filmstrip,
+  TakeDraft,
   TakeView,
 } from '@apodix/core';
 import {
@@ -174,6 +175,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       kind: textOrNull,
       isShaped: flag,
       facts: json('facts', MediaFacts),
+      draft: json('draft', TakeDraft),
       filmstrip: json('filmstrip', Filmstrip),
       seriesSha256: textOrNull,
       evidenceSha256: textOrNull,

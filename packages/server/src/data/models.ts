@@ -19,6 +19,7 @@ import type {
   Filmstrip,
   FitChoice,
   TakeOrigin,
+  TakeDraft,
   TakeView,
 } from '@apodix/core';
 import { Model, type CreationOptional, type InferAttributes, type InferCreationAttributes } from 'sequelize';
@@ -127,6 +128,8 @@ export class TakeRow extends Row<TakeRow> {
   declare proposal: TakeView['proposal'];
   declare fault: Fault | null;
   declare proxySha256: string | null;
+  /** What is known of it while it is measured. */
+  declare draft?: TakeDraft | null;
   declare stripSha256: string | null;
   declare posterSha256: string | null;
   declare intermediateSha256: CreationOptional<string | null>;

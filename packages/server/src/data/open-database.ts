@@ -12,6 +12,7 @@ import { model } from './migrations/005-model.ts';
 import { handIns } from './migrations/006-hand-ins.ts';
 import { keep } from './migrations/007-keep.ts';
 import { takes } from './migrations/008-takes.ts';
+import { draft } from './migrations/009-draft.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -38,6 +39,7 @@ const migrations: readonly Migration[] = [
   handIns,
   keep,
   takes,
+  draft,
 ];
 
 function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {

@@ -61,28 +61,32 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
       mostLines: readCeilings((await findWork(job))?.limits ?? [], 'video').size.shortEdgePx ?? null,
     }),
     early: async (job, rawResult) => {
-      const { poster, strip, filmstrip } = InspectEarly.parse(rawResult);
+      const early = InspectEarly.parse(rawResult);
       const take = await requireTake(job);
-      const [posterSha256, stripSha256] = [
-        (await blobs.adopt(poster)).sha256,
-        (await blobs.adopt(strip)).sha256,
-      ];
-      // What is measured meanwhile is better than a first look.
-      await TakeRow.update(
-        { posterSha256, stripSha256, filmstrip },
-        { where: { id: take.id, state: 'inspecting' } },
-      );
+      const adopt = async (path: string) => (await blobs.adopt(path)).sha256;
+      const known =
+        early.of === 'look'
+          ? {
+              posterSha256: await adopt(early.poster),
+              stripSha256: await adopt(early.strip),
+              filmstrip: early.filmstrip,
+            }
+          : early.of === 'times'
+            ? { draft: early.draft, seriesSha256: await adopt(early.series) }
+            : { proxySha256: early.path === null ? take.sha256 : await adopt(early.path) };
+      // What is measured meanwhile is better than what was there early.
+      await TakeRow.update(known, { where: { id: take.id, state: 'inspecting' } });
       await tellOfTake(live, take);
     },
     finish: async (job, rawResult) => {
-      const { facts: measured, filmstrip, files } = InspectDone.parse(rawResult);
+      const { facts: measured, filmstrip, isOwnProxy, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
       const facts = addOrigin(measured, take);
       const work = await findWork(job);
       const adopt = async (path: string | undefined) =>
         path === undefined ? null : (await blobs.adopt(path)).sha256;
       const adopted = {
-        proxySha256: await adopt(files.proxy),
+        proxySha256: isOwnProxy ? take.sha256 : await adopt(files.proxy),
         stripSha256: await adopt(files.strip),
         posterSha256: await adopt(files.poster),
         intermediateSha256: await adopt(files.intermediate),
@@ -98,6 +102,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
             fault: null,
             kind: facts.kind,
             facts,
+            draft: null,
             filmstrip,
             ...adopted,
             proposal: {

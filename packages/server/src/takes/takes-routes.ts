@@ -56,6 +56,7 @@ export const takesRoutes: Handlers<
           state,
           kind,
           facts,
+          draft: row.draft ?? null,
           fault,
           assignmentIds: served.map((each) => each.id),
           assignments: served,

@@ -4,8 +4,9 @@ import type { WorkTake } from './load-work.ts';
 
 /** Addresses of what there is to see of a take; null where it is not there. */
 export function buildTakeUrls(row: TakeRow) {
-  const url = (role: string, isThere: string | null | undefined) =>
-    isThere ? `/api/takes/${row.id}/files/${role}` : null;
+  // What there is to see grows while a take is measured: each file has an address of its own.
+  const url = (role: string, sha256: string | null | undefined) =>
+    sha256 ? `/api/takes/${row.id}/files/${role}?of=${sha256.slice(0, 12)}` : null;
   return {
     proxyUrl: url('proxy', row.proxySha256),
     stripUrl: url('strip', row.stripSha256),
@@ -34,6 +35,7 @@ export function viewTake({ row, use, recipe }: WorkTake, assignmentIds: readonly
     isChosen: use.isChosen,
     kind,
     facts,
+    draft: row.draft ?? null,
     filmstrip: row.filmstrip ?? null,
     choice: use.choice ?? null,
     fault: use.fault ?? row.fault,

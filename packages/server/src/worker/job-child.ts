@@ -1,6 +1,7 @@
 import {
   ApodixError,
   EMPTY_EVIDENCE,
+  EMPTY_SERIES,
   measureFramesUs,
   planNextSample,
   planSamples,
@@ -17,6 +18,7 @@ import {
   runPhotoChild,
   runTool,
   sampleTake,
+  type Early,
   type ProvenTake,
 } from '@apodix/engine';
 import { readFile, writeFile } from 'node:fs/promises';
@@ -106,18 +108,31 @@ async function work(task: WorkerTask): Promise<unknown> {
   };
 }
 
+/** Tells what is there early; frame times go by a file, as there are many. */
+async function tellEarly(early: Early, folder: string): Promise<void> {
+  if (early.of !== 'times') return send({ type: 'early', result: early });
+  const { video, sound, frames, keyframesUs, durationUs } = early;
+  const path = join(folder, 'first-series.bin');
+  await writeFile(path, writeTakeSeries({ ...EMPTY_SERIES, frames, keyframesUs }));
+  return send({ type: 'early', result: { of: 'times', draft: { video, sound, durationUs }, series: path } });
+}
+
 async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<unknown> {
   const { signal } = controller;
-  const { facts, filmstrip, series, evidence, files } = await bringIn(task.sourcePath, task.folder, {
-    signal,
-    onProgress,
-    mostLines: task.mostLines,
-    onFirstLook: (result) => void send({ type: 'early', result }),
-  });
+  const { facts, filmstrip, series, evidence, isOwnProxy, files } = await bringIn(
+    task.sourcePath,
+    task.folder,
+    {
+      signal,
+      onProgress,
+      mostLines: task.mostLines,
+      onEarly: (early) => void tellEarly(early, task.folder),
+    },
+  );
   const paths = { series: join(task.folder, 'series.bin'), evidence: join(task.folder, 'evidence.bin') };
   await writeFile(paths.series, writeTakeSeries(series));
   await writeFile(paths.evidence, writeEvidence(evidence));
-  return { facts, filmstrip, files: { ...files, ...paths } };
+  return { facts, filmstrip, isOwnProxy, files: { ...files, ...paths } };
 }
 
 /** What inspection left of a take; measured now where it left nothing yet. */

@@ -8,6 +8,7 @@ import {
   Plan,
   Recipe,
   Filmstrip,
+  TakeDraft,
 } from '@apodix/core';
 import { z } from 'zod';
 import { CourseSite } from '../delivery/course-site.ts';
@@ -74,6 +75,7 @@ export const END_BY_ITSELF = 'end';
 export const InspectDone = z.object({
   facts: MediaFacts,
   filmstrip: Filmstrip.nullable(),
+  isOwnProxy: z.boolean(),
   files: z.object({
     intermediate: z.string().optional(),
     series: z.string().optional(),
@@ -83,7 +85,12 @@ export const InspectDone = z.object({
     poster: z.string().optional(),
   }),
 });
-export const InspectEarly = z.object({ poster: z.string(), strip: z.string(), filmstrip: Filmstrip });
+export const InspectEarly = z.discriminatedUnion('of', [
+  z.object({ of: z.literal('look'), poster: z.string(), strip: z.string(), filmstrip: Filmstrip }),
+  z.object({ of: z.literal('times'), draft: TakeDraft, series: z.string() }),
+  /** null: the recording itself is what is played. */
+  z.object({ of: z.literal('film'), path: z.string().nullable() }),
+]);
 export const MakeDone = z.object({
   path: z.string(),
   facts: MediaFacts,

@@ -39,6 +39,14 @@ export const useWork = defineStore('work', () => {
   const hasNone = computed(() => assignment.value === null && query.isError.value);
   const takes = computed(() => assignment.value?.takes ?? []);
   const readyTakes = computed(() => takes.value.filter((take) => take.state === 'ready'));
+  /** Those that can be played and cut, measured or not. */
+  const workableTakes = computed(() =>
+    takes.value.filter(
+      (take) =>
+        take.state === 'ready' ||
+        (take.state === 'inspecting' && take.draft !== null && take.proxyUrl !== null),
+    ),
+  );
   const chosenTake = computed(
     () => readyTakes.value.find((take) => take.isChosen) ?? readyTakes.value[0] ?? null,
   );
@@ -193,6 +201,7 @@ export const useWork = defineStore('work', () => {
     fault: computed(() => (hasNone.value ? query.error.value : null)),
     takes,
     readyTakes,
+    workableTakes,
     chosenTake,
     activeJobs,
     open,
@@ -250,8 +259,8 @@ function useSeries(takes: { readonly value: readonly TakeView[] }) {
   return {
     /** The series of a take; null while it is not read yet, empty for what stands still. */
     of: (take: TakeView | null): TakeSeries | null => {
-      if (!take?.facts) return null;
-      if (isStillKind(take.facts.kind)) return EMPTY_SERIES;
+      if (!take?.facts && !take?.draft) return null;
+      if (take.facts && isStillKind(take.facts.kind)) return EMPTY_SERIES;
       return take.seriesUrl ? (read.value[take.seriesUrl] ?? null) : EMPTY_SERIES;
     },
   };

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { cleanDisplayName } from '@apodix/core';
 import { computed } from 'vue';
+import JobBar from '../../components/JobBar.vue';
 import NeedsTake from '../../components/NeedsTake.vue';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
@@ -12,9 +13,11 @@ import { useShape } from './useShape.ts';
 const work = useWork();
 const shape = useShape();
 const { take, editor, recipe, player, series, range, durationUs, frameUs, made, rows } = shape;
-const { isBefore, isTimed, isGoingOn, proposal } = shape;
+const { isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
-const isPicture = computed(() => Boolean(take.value?.facts?.video ?? take.value?.facts?.photo));
+const isPicture = computed(() =>
+  Boolean(take.value?.facts?.video ?? take.value?.draft?.video ?? take.value?.facts?.photo),
+);
 function seek(instantUs: number): void {
   player.pause();
   player.seek(instantUs);
@@ -26,7 +29,7 @@ function seek(instantUs: number): void {
     :rows="rows"
     :is-proven="made !== null"
     :caption="caption"
-    :action-label="take ? (made ? 'See the made file' : 'Fit it for me') : null"
+    :action-label="take?.facts ? (made ? 'See the made file' : 'Fit it for me') : null"
     :is-action-busy="isGoingOn"
     @action="shape.goOn"
   />
@@ -66,6 +69,13 @@ function seek(instantUs: number): void {
       />
     </div>
     <div class="foot">
+      <div v-if="measuring" class="measuring" data-testid="measuring">
+        <p>
+          <strong>Play and cut it already.</strong> The picture is rough and limits are not judged until every
+          frame is measured.
+        </p>
+        <JobBar :stage="measuring.stage" :share="measuring.share" :seconds-left="measuring.secondsLeft" />
+      </div>
       <KeptPart
         v-if="isTimed"
         :take="take"
@@ -77,9 +87,9 @@ function seek(instantUs: number): void {
         @seek="seek"
         @range="shape.setRange"
       />
-      <div v-if="work.readyTakes.length > 1" class="others" role="group" aria-label="Takes">
+      <div v-if="work.workableTakes.length > 1" class="others" role="group" aria-label="Takes">
         <button
-          v-for="each in work.readyTakes"
+          v-for="each in work.workableTakes"
           :key="each.id"
           type="button"
           :class="{ on: each.id === take.id }"
@@ -114,6 +124,10 @@ function seek(instantUs: number): void {
   padding: 10px 16px 12px;
   display: grid;
   gap: 8px;
+}
+.measuring {
+  display: grid;
+  gap: 4px;
 }
 .others {
   display: flex;

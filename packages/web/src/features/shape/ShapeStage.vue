@@ -21,7 +21,7 @@ const LEAST_PX = 80;
 const stage = useTemplateRef<HTMLElement>('stage');
 const { width, height } = useElementSize(stage);
 const style = computed(() => {
-  const size = props.take.facts?.video ?? props.take.facts?.photo;
+  const size = props.take.facts?.video ?? props.take.draft?.video ?? props.take.facts?.photo;
   if (!size) return {};
   const box = {
     widthPx: Math.max(LEAST_PX, width.value - MARGIN_PX),
@@ -40,7 +40,7 @@ onBeforeUnmount(() => emit('element', null));
 <template>
   <div ref="stage" class="surround" data-testid="stage">
     <video
-      v-if="take.kind === 'video' && take.proxyUrl"
+      v-if="(take.kind === 'video' || take.draft?.video) && take.proxyUrl"
       :key="take.id"
       :src="take.proxyUrl"
       :style="style"

@@ -12,7 +12,7 @@ import {
   type TimeRange,
 } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
-import { useRouter } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import { useKeys } from '../../keys/useKeys.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
@@ -21,19 +21,28 @@ import { useFramePlayer } from './useFramePlayer.ts';
 import { useRecipeEditor } from './useRecipeEditor.ts';
 
 const SOUND_STEP_US = 10_000;
+const WAITING = { stage: 'Waiting for a free place', share: 0, secondsLeft: null };
 
 /** The shaping of one take of the open assignment: its recipe, its player, its limits. */
 export function useShape() {
   const work = useWork();
   const notices = useNotices();
   const router = useRouter();
-  const pickedId = ref<string | null>(null);
+  const { query } = useRoute();
+  const pickedId = ref(typeof query.take === 'string' ? query.take : null);
   const isBefore = ref(false);
   const isGoingOn = ref(false);
-  const take = computed(() => work.readyTakes.find((each) => each.id === pickedId.value) ?? work.chosenTake);
+  const take = computed(
+    () =>
+      work.workableTakes.find((each) => each.id === pickedId.value) ??
+      work.chosenTake ??
+      work.workableTakes[0] ??
+      null,
+  );
   const editor = useRecipeEditor(take);
   const { recipe } = editor;
-  const facts = computed(() => take.value?.facts ?? null);
+  /** What it is cut by: measured, or as far as it is known while it is being measured. */
+  const facts = computed(() => take.value?.facts ?? take.value?.draft ?? null);
   const series = computed(() => work.seriesOf(take.value));
   const frames = computed<FrameTimes | null>(() =>
     facts.value?.video ? (series.value?.frames ?? null) : null,
@@ -65,6 +74,11 @@ export function useShape() {
           ...buildParcelRows(work.assignment, false, Date.now()),
         ]
       : [],
+  );
+  // A better picture of it takes the place of the first.
+  watch(
+    () => take.value?.proxyUrl,
+    () => player.pause(),
   );
   watch(
     () => take.value?.id,
@@ -100,8 +114,8 @@ export function useShape() {
     if (!each || !assignment) return;
     isGoingOn.value = true;
     try {
-      if (each.facts && series.value)
-        editor.change(mendRecipe(recipe.value, each.facts, series.value, assignment.limits));
+      if (!each.facts) return;
+      if (series.value) editor.change(mendRecipe(recipe.value, each.facts, series.value, assignment.limits));
       if (!(await editor.save())) return;
       if (!made.value && result.value?.plan) await work.make(each.id);
       await router.push({ name: 'fit', params: { assignmentId: assignment.id } });
@@ -135,6 +149,10 @@ export function useShape() {
     proposal,
     isBefore,
     isGoingOn,
+    /** How far measuring has come; null once it is done. */
+    measuring: computed(() =>
+      take.value && !take.value.facts ? (work.findJob(take.value.id, 'inspect') ?? WAITING) : null,
+    ),
     isTimed: computed(() => facts.value !== null && facts.value.durationUs !== null),
     pick: (id: string) => (pickedId.value = id),
     setRange,

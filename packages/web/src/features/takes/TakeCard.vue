@@ -64,7 +64,11 @@ const emit = defineEmits<{
           :seconds-left="job?.secondsLeft ?? null"
         />
         <img v-if="take.stripUrl" class="strip" :src="take.stripUrl" alt="" />
-        <div class="acts"><button type="button" @click="emit('remove')">Stop and remove</button></div>
+        <div class="acts">
+          <button v-if="take.draft && take.proxyUrl" type="button" class="main" @click="emit('shape')">
+            Play and cut already ›</button
+          ><button type="button" @click="emit('remove')">Stop and remove</button>
+        </div>
       </template>
       <template v-else>
         <p class="fault">

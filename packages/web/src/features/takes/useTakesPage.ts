@@ -33,9 +33,11 @@ export function useTakesPage() {
   }
   async function shape(take: TakeView): Promise<void> {
     try {
+      // One that is still measured is not the chosen one yet: it is only looked at and cut.
+      const query = take.facts ? {} : { take: take.id };
       const isOnlyOne = take.isChosen && work.readyTakes.filter((each) => each.isChosen).length === 1;
-      if (!isOnlyOne) await work.chooseTake(take.id);
-      await router.push({ name: 'shape', params: { assignmentId: view.value?.id } });
+      if (take.facts && !isOnlyOne) await work.chooseTake(take.id);
+      await router.push({ name: 'shape', params: { assignmentId: view.value?.id }, query });
     } catch (error) {
       notices.tellFault(error);
     }
