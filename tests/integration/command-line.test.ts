@@ -126,5 +126,7 @@ describe('apodix inspect', () => {
     expect(frames[50]).toMatch(/^49,1960000,/);
     expect((await read('sound.csv')).length).toBeGreaterThan(195);
     expect((await read('loudness.csv')).length).toBeGreaterThan(18);
+    const [head, look] = await read('sharpness.csv');
+    expect([head, look?.slice(0, 11)]).toEqual(['frame,time_us,blur', '25,1000000,']);
   });
 });

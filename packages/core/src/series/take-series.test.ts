@@ -18,6 +18,7 @@ const series: TakeSeries = {
     peak: Float32Array.from([1, 0.5]),
     clipped: Uint16Array.from([3, 0]),
   },
+  sharpness: { frameIndices: [1, 3], blur: [0.25, null] },
 };
 
 describe('a series', () => {

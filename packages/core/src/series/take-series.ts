@@ -12,6 +12,15 @@ export interface TakeSeries {
   readonly peaks: SoundPeaks | null;
   readonly complexity: TakeComplexity | null;
   readonly blocks: SoundBlocks | null;
+  /** null for sound and photographs, and where nobody looked. */
+  readonly sharpness: SharpnessSeries | null;
+}
+
+/** How sharp frames of a take are, looked at now and then. */
+export interface SharpnessSeries {
+  readonly frameIndices: readonly number[];
+  /** `measureBlur` of each, 0 sharp to 1; null where nothing in it could tell. */
+  readonly blur: readonly (number | null)[];
 }
 
 export const EMPTY_SERIES: TakeSeries = {
@@ -20,6 +29,7 @@ export const EMPTY_SERIES: TakeSeries = {
   peaks: null,
   complexity: null,
   blocks: null,
+  sharpness: null,
 };
 
 const FORMAT = 'take 1';
@@ -27,7 +37,7 @@ const FORMAT = 'take 1';
 const PEAK_STEPS = 10_000;
 
 export function writeTakeSeries(series: TakeSeries): Uint8Array {
-  const { frames, peaks, complexity, blocks } = series;
+  const { frames, peaks, complexity, blocks, sharpness } = series;
   const columns = {
     ...(frames ? { frameTimesUs: Float64Array.from(frames.timesUs) } : {}),
     keyframesUs: Float64Array.from(series.keyframesUs),
@@ -40,6 +50,12 @@ export function writeTakeSeries(series: TakeSeries): Uint8Array {
           powerMix: blocks.powerMix,
           blockPeak: blocks.peak,
           clipped: blocks.clipped,
+        }
+      : {}),
+    ...(sharpness
+      ? {
+          lookFrames: Int32Array.from(sharpness.frameIndices),
+          blur: Float32Array.from(sharpness.blur, (each) => each ?? Number.NaN),
         }
       : {}),
   };
@@ -75,6 +91,12 @@ export function readTakeSeries(bytes: Uint8Array): TakeSeries {
       ? { columnUs: fact('complexityColumnUs'), bits: list('complexityBits') }
       : null,
     blocks: readBlocks(blob, fact),
+    sharpness: columns.lookFrames
+      ? {
+          frameIndices: list('lookFrames'),
+          blur: list('blur').map((each) => (Number.isNaN(each) ? null : each)),
+        }
+      : null,
   };
 }
 

@@ -119,7 +119,7 @@ export async function bringIn(
         };
       },
     });
-    const { facts, evidence, blocks } = probes.finish(inspected);
+    const { facts, evidence, blocks, sharpness } = probes.finish(inspected);
     const stripSize = facts.video ? measureTile(facts.video) : null;
     const coded = film.isOwn ? names.small : names.proxy;
     return {
@@ -131,6 +131,7 @@ export async function bringIn(
         peaks: facts.sound ? await readPeaks(names.peaks) : null,
         complexity: facts.video ? await readComplexity(coded, options.signal) : null,
         blocks,
+        sharpness,
       },
       filmstrip: stripSize && {
         tileWidthPx: stripSize.widthPx,
@@ -224,7 +225,7 @@ export async function inspectMedia(path: string, options: InspectMediaOptions): 
         output: buildScratchFiles(known, options.intermediate, pcmPath, smallPath),
       }),
     });
-    const { facts, evidence, blocks } = probes.finish(inspected);
+    const { facts, evidence, blocks, sharpness } = probes.finish(inspected);
     const intermediatePath = nameIntermediate(facts, options.intermediate?.path ?? '').intermediate ?? null;
     return {
       facts,
@@ -237,6 +238,7 @@ export async function inspectMedia(path: string, options: InspectMediaOptions): 
         peaks: facts.sound ? await readPeaks(pcmPath) : null,
         complexity: facts.video ? await readComplexity(smallPath, options.signal) : null,
         blocks,
+        sharpness,
       },
     };
   });

@@ -19,6 +19,7 @@ export async function writeSeriesFiles(
     'sound.csv': listLevels(evidence),
     'loudness.csv': listBlocks(series),
     'peaks.csv': listPeaks(series),
+    'sharpness.csv': listSharpness(series),
   };
   await mkdir(folder, { recursive: true });
   const written: string[] = [];
@@ -90,4 +91,13 @@ function listPeaks({ peaks }: TakeSeries): Table | null {
   if (!peaks) return null;
   const rows = peaks.peaks.map((peak, index) => [Math.round((index * 1e6) / peaks.columnsPerSecond), peak]);
   return { head: ['time_us', 'peak'], rows };
+}
+
+function listSharpness({ frames, sharpness }: TakeSeries): Table | null {
+  if (!sharpness) return null;
+  const rows = sharpness.frameIndices.map((frame, index) => {
+    const blur = sharpness.blur[index] ?? null;
+    return [frame, frames?.timesUs[frame] ?? 0, blur === null ? '' : round(blur, 4)];
+  });
+  return { head: ['frame', 'time_us', 'blur'], rows };
 }

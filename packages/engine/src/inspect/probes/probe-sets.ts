@@ -59,14 +59,20 @@ export class TakeProbes {
     const blocks = this.#blocks?.finish() ?? null;
     const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
     const { evidence, facts } = this.#evidence.finish(inspection, clippedCount);
-    const blur = this.#sharpness?.finish() ?? null;
+    const sharpness = this.#sharpness?.finish() ?? null;
     return {
       blocks,
+      sharpness: sharpness?.series ?? null,
       evidence,
       facts: {
         ...facts,
         likeness: measureTakeLikeness(evidence),
-        conditions: measureConditions(evidence, blur, inspection.frames, facts.durationUs),
+        conditions: measureConditions(
+          evidence,
+          sharpness?.sharpest ?? null,
+          inspection.frames,
+          facts.durationUs,
+        ),
       },
     };
   }

@@ -1,13 +1,13 @@
-import { measureBlur, readRate, type SizePx, type VideoFacts } from '@apodix/core';
+import { measureBlur, readRate, type SharpnessSeries, type SizePx, type VideoFacts } from '@apodix/core';
 import { UNHURRIED, type Probe } from './probe.ts';
 
 export interface SharpnessProbe extends Probe {
-  /** `measureBlur` of the sharpest tenth of the looks; null where nothing could tell. */
-  readonly finish: () => number | null;
+  /** Every look, and `measureBlur` of the sharpest tenth of them; null where nothing could tell. */
+  readonly finish: () => { readonly series: SharpnessSeries; readonly sharpest: number | null };
 }
 
 const EDGE = 640;
-const MOST_LOOKS = 20;
+const MOST_LOOKS = 300;
 const LOOK_EVERY_S = 2;
 
 /** Looks at a frame now and then, large enough to tell whether it is sharp. */
@@ -15,7 +15,8 @@ export function probeSharpness(video: VideoFacts): SharpnessProbe {
   const size = fitLook(video);
   const rate = readRate(video.frameRate);
   const step = Math.max(1, Math.round(rate * LOOK_EVERY_S), Math.floor(video.frameCount / MOST_LOOKS));
-  const found: number[] = [];
+  const first = Math.floor(step / 2);
+  const found: (number | null)[] = [];
   let rest: Buffer = Buffer.alloc(0);
   const frameBytes = size.widthPx * size.heightPx;
   return {
@@ -24,7 +25,7 @@ export function probeSharpness(video: VideoFacts): SharpnessProbe {
       {
         from: [from],
         filters: [
-          `select='not(mod(n-${Math.floor(step / 2)},${step}))'`,
+          `select='not(mod(n-${first},${step}))'`,
           `scale=${size.widthPx}:${size.heightPx}:flags=area`,
           'format=gray',
         ],
@@ -39,16 +40,18 @@ export function probeSharpness(video: VideoFacts): SharpnessProbe {
           let bytes = rest.length > 0 ? Buffer.concat([rest, data]) : data;
           for (; bytes.length >= frameBytes; bytes = bytes.subarray(frameBytes)) {
             const luma = new Uint8Array(bytes.subarray(0, frameBytes));
-            const blur = measureBlur({ ...size, luma });
-            if (blur !== null) found.push(blur);
+            found.push(measureBlur({ ...size, luma }));
           }
           rest = Buffer.from(bytes);
         },
       },
     ],
     finish: () => {
-      const sorted = found.sort((left, right) => left - right);
-      return sorted[Math.floor(sorted.length / 10)] ?? null;
+      const told = found.filter((each) => each !== null).sort((left, right) => left - right);
+      return {
+        series: { frameIndices: found.map((_, index) => first + index * step), blur: found },
+        sharpest: told[Math.floor(told.length / 10)] ?? null,
+      };
     },
   };
 }

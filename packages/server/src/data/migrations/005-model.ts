@@ -59,6 +59,7 @@ async function moveSeries(sequelize: Sequelize, transaction: Transaction, dataFo
       peaks: raw.peaks,
       complexity: raw.complexity ?? null,
       blocks: null,
+      sharpness: null,
     });
     const path = join(dataFolder, 'blobs', `.series-${randomUUID()}`);
     await writeFile(path, series);
