@@ -69,6 +69,21 @@ const ROUNDS = 3;
 const median = (values: readonly number[]) =>
   [...values].sort((left, right) => left - right)[Math.floor(values.length / 2)] ?? Number.NaN;
 
+/** Seconds until there is something to see, and until it can be played; the rest is not waited for. */
+async function timeEarly(path: string, folder: string): Promise<{ look: number; film: number }> {
+  const stop = new AbortController();
+  const startedAt = Date.now();
+  const at = { look: Number.NaN, film: Number.NaN };
+  await bringIn(path, folder, {
+    signal: stop.signal,
+    onEarly: ({ of }) => {
+      if (of !== 'times') at[of] = Number(((Date.now() - startedAt) / 1000).toFixed(1));
+      if (!Number.isNaN(at.look) && !Number.isNaN(at.film)) stop.abort();
+    },
+  }).catch(() => undefined);
+  return at;
+}
+
 /** What bringing in costs beside merely decoding, in processor time; the intermediate is counted apart. */
 export const inspectBenchmark: Benchmark = {
   name: 'inspect',
@@ -94,12 +109,15 @@ export const inspectBenchmark: Benchmark = {
             await measureCpuSeconds(() => bringIn(path, `${out}-apart`, { hasIntermediate: false })),
           );
         }
+        const early = await timeEarly(path, join(folder, `early-${each.ending}`));
         const row = {
           take: each.name,
           'decoding, CPU s': Number(median(decoding).toFixed(2)),
           'bringing in / decoding': Number((median(apart) / median(decoding)).toFixed(2)),
           'with intermediate': Number((median(all) / median(decoding)).toFixed(2)),
           goal: each.goal,
+          'first pictures, s': early.look,
+          'playable, s': early.film,
         };
         rows.push(row);
         tell(row);

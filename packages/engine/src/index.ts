@@ -1,11 +1,11 @@
 export {
   bringIn,
-  type Early,
   inspectMedia,
   type BringInOptions,
   type BroughtIn,
   type Inspected,
 } from './bring-in/bring-in.ts';
+export type { Early } from './bring-in/early-film.ts';
 export { makeFromTake, type MadeFromTake, type MakeFromTakeInput } from './make/make-from-take.ts';
 export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';

@@ -21,9 +21,8 @@ import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { readComplexity } from './complexity.ts';
-import { takeFirstLook, type FirstLook } from './first-look.ts';
+import { EarlyFilm, type Early } from './early-film.ts';
 import { readPeaks } from './peaks.ts';
-import { makeRoughFilm } from './rough-film.ts';
 import { seeksWell } from './seeks-well.ts';
 import {
   buildScratchFiles,
@@ -56,13 +55,6 @@ export interface BroughtIn extends Omit<Inspected, 'intermediatePath' | 'decoded
   };
 }
 
-/** What is known of a video, and can be done with it, while the rest is still being measured. */
-export type Early =
-  | ({ readonly of: 'look' } & FirstLook)
-  | ({ readonly of: 'times' } & KnownEarly)
-  /** What plays it meanwhile: a rough film, or the recording itself (null). */
-  | { readonly of: 'film'; readonly path: string | null };
-
 export interface BringInOptions {
   readonly signal?: AbortSignal;
   readonly onProgress?: OnProgress;
@@ -94,7 +86,6 @@ export async function bringIn(
   const { container, sizeBytes } = await sniffFile(path);
   if (isStillKind(findMediaKind(container)))
     return bringInPhoto(path, folder, container, sizeBytes, meter, options.signal);
-  if (options.onEarly) await tellFirstLook(path, folder, container, options);
   meter.begin('Measuring every frame', 0.05, 1);
   const names = {
     intermediate: join(folder, 'intermediate.mp4'),
@@ -105,23 +96,25 @@ export async function bringIn(
     small: join(folder, 'small.mp4'),
   };
   const probes = new TakeProbes();
-  const film = new EarlyFilm(path, folder, container, options);
+  const { onEarly, signal } = options;
+  const early = onEarly && new EarlyFilm({ path, container, folder, ...(signal ? { signal } : {}) }, onEarly);
+  let isOwnProxy = false;
   try {
     const inspected = await inspectTimed(path, container, sizeBytes, {
-      ...(options.signal ? { signal: options.signal } : {}),
+      ...(signal ? { signal } : {}),
       onShare: (share) => meter.tell(share),
-      buildExtras: (known) => {
-        const hasProxy = !seeksWell(container, known);
-        film.begin(known, hasProxy);
+      buildExtras: async (known) => {
+        isOwnProxy = seeksWell(container, known);
+        await early?.begin(known, isOwnProxy);
         return {
           probes: probes.build(known),
-          output: buildWorkingFiles(known, names, { ...options, hasProxy }),
+          output: buildWorkingFiles(known, names, { ...options, hasProxy: !isOwnProxy }),
         };
       },
     });
     const { facts, evidence, blocks, sharpness } = probes.finish(inspected);
     const stripSize = facts.video ? measureTile(facts.video) : null;
-    const coded = film.isOwn ? names.small : names.proxy;
+    const coded = isOwnProxy ? names.small : names.proxy;
     return {
       facts,
       evidence,
@@ -138,65 +131,16 @@ export async function bringIn(
         tileHeightPx: stripSize.heightPx,
         tileCount: STRIP_TILES,
       },
-      isOwnProxy: film.isOwn,
+      isOwnProxy,
       files: {
-        ...(film.isOwn ? {} : { proxy: names.proxy }),
+        ...(isOwnProxy ? {} : { proxy: names.proxy }),
         ...nameIntermediate(facts, names.intermediate),
         ...(existsSync(names.strip) ? { strip: names.strip } : {}),
         ...(existsSync(names.poster) ? { poster: names.poster } : {}),
       },
     };
   } finally {
-    await film.end();
-  }
-}
-
-async function tellFirstLook(
-  path: string,
-  folder: string,
-  container: MediaFacts['container'],
-  { onEarly, signal }: BringInOptions,
-): Promise<void> {
-  const names = { poster: join(folder, 'first-poster.jpg'), strip: join(folder, 'first-strip.jpg') };
-  const look = await takeFirstLook(path, container, names, signal).catch(() => null);
-  if (look) onEarly?.({ of: 'look', ...look });
-}
-
-/** What plays a video while it is still being measured; made beside the measuring, and given up with it. */
-class EarlyFilm {
-  /** Whether the recording itself is what is played, now and later. */
-  isOwn = false;
-  #isBegun = false;
-  readonly #path: string;
-  readonly #folder: string;
-  readonly #container: MediaFacts['container'];
-  readonly #options: BringInOptions;
-  readonly #stop = new AbortController();
-  #made: Promise<void> = Promise.resolve();
-
-  constructor(path: string, folder: string, container: MediaFacts['container'], options: BringInOptions) {
-    [this.#path, this.#folder, this.#container, this.#options] = [path, folder, container, options];
-  }
-
-  begin(known: KnownEarly, hasProxy: boolean): void {
-    this.isOwn = !hasProxy;
-    const { onEarly, signal } = this.#options;
-    if (!onEarly || !known.video || this.#isBegun) return;
-    this.#isBegun = true;
-    onEarly({ of: 'times', ...known });
-    if (this.isOwn) return onEarly({ of: 'film', path: null });
-    const filmPath = join(this.#folder, 'rough-film.mp4');
-    const stop = signal ? AbortSignal.any([signal, this.#stop.signal]) : this.#stop.signal;
-    this.#made = makeRoughFilm(this.#path, this.#container, known, filmPath, stop)
-      .then((isMade) => {
-        if (isMade && !stop.aborted) onEarly({ of: 'film', path: filmPath });
-      })
-      .catch(() => undefined);
-  }
-
-  end(): Promise<void> {
-    this.#stop.abort();
-    return this.#made;
+    await early?.end();
   }
 }
 

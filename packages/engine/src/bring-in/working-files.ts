@@ -86,7 +86,6 @@ export function buildWorkingFiles(
     const size = measureProxy(video);
     const inter = hasIntermediate ? planIntermediate(video, durationUs, mostLines) : null;
     const tile = measureTile(video);
-    const stripRate = (STRIP_TILES * 1e6) / Math.max(1, durationUs);
     const posterAtS = Math.min(durationUs / 2e6, Math.max(0, durationUs / 1e6 - 0.5));
     const proxyFilters = inter
       ? [`scale=${size.widthPx}:${size.heightPx}:flags=fast_bilinear`, 'format=yuv420p']
@@ -105,14 +104,7 @@ export function buildWorkingFiles(
       },
       {
         from: ['t'],
-        filters: [
-          'setpts=PTS-STARTPTS',
-          `fps=${stripRate.toFixed(6)}:round=up:start_time=0`,
-          `scale=${tile.widthPx}:${tile.heightPx}`,
-          `tpad=stop_mode=clone:stop=${STRIP_TILES}`,
-          `trim=end_frame=${STRIP_TILES}`,
-          `tile=${STRIP_TILES}x1`,
-        ],
+        filters: ['setpts=PTS-STARTPTS', ...buildStripFilters(tile, STRIP_TILES, durationUs)],
         to: ['strip'],
       },
       {
@@ -208,6 +200,18 @@ function buildPeakChain(from: string): Chain {
 
 function buildPeakArgs(path: string): string[] {
   return ['-map', '[peaks]', '-f', 's16le', '-y', path];
+}
+
+/** Pictures at even steps of time side by side; each step shows what was last seen before its end. */
+export function buildStripFilters(tile: SizePx, count: number, durationUs: number): string[] {
+  const rate = (count * 1e6) / Math.max(1, durationUs);
+  return [
+    `fps=${rate.toFixed(6)}:round=up:start_time=0`,
+    `scale=${tile.widthPx}:${tile.heightPx}`,
+    `tpad=stop_mode=clone:stop=${count}`,
+    `trim=end_frame=${count}`,
+    `tile=${count}x1`,
+  ];
 }
 
 /** Upright size of one picture of the strip. */

@@ -49,7 +49,7 @@ export interface DecodeExtras {
 export interface InspectOptions {
   readonly signal?: AbortSignal;
   readonly onShare?: (share: number) => void;
-  readonly buildExtras?: (known: KnownEarly) => DecodeExtras;
+  readonly buildExtras?: (known: KnownEarly) => DecodeExtras | Promise<DecodeExtras>;
   /**
    * A made file is held to what was planned: that less is there than its index says is told by the proof, not
    * refused.
@@ -161,7 +161,7 @@ async function inspectStreams(
   if (durationUs > LONGEST_US) throw new ApodixError('TOO_LONG');
 
   const keyframesUs = pictureSpan?.keyTimesUs.map((timeUs) => timeUs - originUs) ?? [];
-  const extras = options.buildExtras?.({
+  const extras = await options.buildExtras?.({
     video,
     sound: soundFacts,
     frames,
