@@ -59,7 +59,7 @@ const cases: readonly Case[] = [
     name: '720p WebM',
     ending: 'webm',
     filter: 'mandelbrot=s=1280x720:r=30,noise=alls=4:allf=t',
-    seconds: 12,
+    seconds: 30,
     codec: ['-c:v', 'libvpx-vp9', '-deadline', 'realtime', '-cpu-used', '8', '-b:v', '2500k', '-g', '120'],
     sound: ['-c:a', 'libopus'],
     goal: 2.2,

@@ -158,7 +158,7 @@ export function summarizeLedger(rows: readonly LedgerRow[], isProven: boolean): 
             ? left > 0
               ? `nothing will fall short, ${left} left to you`
               : 'every must will be met'
-            : 'nothing recorded yet';
+            : 'nothing measured yet';
   return {
     musts: musts.length,
     shoulds: rows.length - musts.length,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { cleanDisplayName, formatBytes } from '@apodix/core';
-import { computed, onMounted, useTemplateRef } from 'vue';
+import { computed, onMounted, ref, useTemplateRef } from 'vue';
 import { callRoute } from '../../api/call-route.ts';
 import { queryClient, queryKeys } from '../../api/query-client.ts';
 import CannotReach from '../../components/CannotReach.vue';
@@ -9,6 +9,8 @@ import AppBar from '../../layout/AppBar.vue';
 import { useNotices } from '../../stores/notices.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import OwnTakeCard from './OwnTakeCard.vue';
+import { searchTakes } from './search-takes.ts';
+import TakeSearch from './TakeSearch.vue';
 import UploadCard from '../../components/UploadCard.vue';
 import { useOwnTakes } from './useOwnTakes.ts';
 
@@ -16,6 +18,8 @@ const uploads = useUploads();
 const notices = useNotices();
 const drop = useTemplateRef<InstanceType<typeof FileDrop>>('drop');
 const { takes, room, isLoaded, fault, readAgain } = useOwnTakes();
+const search = ref('');
+const found = computed(() => searchTakes(takes.value, search.value));
 const sending = computed(() => uploads.items.filter((item) => item.assignmentId === null));
 onMounted(() => uploads.recall(null));
 
@@ -45,10 +49,12 @@ const bringIn = (files: readonly File[]) => files.forEach((file) => uploads.add(
     <p class="lead">
       Everything you have brought in, whichever assignment it is for. A take can serve several, or none yet.
     </p>
+    <TakeSearch v-if="takes.length > 3" v-model="search" />
+    <p v-if="search && found.length === 0" class="note">No take is called that.</p>
     <CannotReach v-if="fault" :fault="fault" @again="readAgain" />
     <div class="row">
       <UploadCard v-for="item in sending" :key="item.key" :item="item" @choose="drop?.choose()" />
-      <OwnTakeCard v-for="take in takes" :key="take.id" :take="take" @remove="remove(take.id, take.name)" />
+      <OwnTakeCard v-for="take in found" :key="take.id" :take="take" @remove="remove(take.id, take.name)" />
       <FileDrop
         ref="drop"
         label="Bring in a take for nothing yet"

@@ -15,6 +15,7 @@ import LookingBar from './LookingBar.vue';
 import ShownTake from './ShownTake.vue';
 import { describeLikeness } from './describe-likeness.ts';
 import TakeCard from './TakeCard.vue';
+import TakeSearch from './TakeSearch.vue';
 import UploadCard from '../../components/UploadCard.vue';
 import UseTakeDialog from './UseTakeDialog.vue';
 import { useTakesCamera } from './useTakesCamera.ts';
@@ -92,14 +93,7 @@ function onAction(): void {
     <div class="takes" :class="{ low: camera !== 'off' }">
       <div class="head">
         <h2>Takes so far</h2>
-        <input
-          v-if="work.takes.length > 3"
-          v-model="search"
-          type="search"
-          class="search"
-          aria-label="Search takes by name"
-          placeholder="search by name"
-        />
+        <TakeSearch v-if="work.takes.length > 3" v-model="search" />
         <span class="note">newest first · drop or paste files anywhere</span>
         <button v-if="!isEmpty && camera === 'off'" type="button" @click="open()">Record another one</button>
         <button v-if="!isEmpty" type="button" @click="isPhoneOpen = true">Send from a phone</button>
@@ -207,15 +201,6 @@ function onAction(): void {
 }
 .head h2 {
   font-size: 15px;
-}
-.search {
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  min-height: 40px;
-  padding: 0 10px;
-  width: 190px;
-  background: var(--sheet);
-  color: inherit;
 }
 .row {
   display: grid;
