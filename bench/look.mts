@@ -24,13 +24,23 @@ try {
   await browser.find('[data-testid=measuring]');
   await browser.click('.play', 'Play');
   await new Promise((r) => setTimeout(r, 3000));
-  console.log('at', await d.executeScript('const v=document.querySelector("video");return [v.currentTime,v.duration,v.paused]'));
+  console.log(
+    'at',
+    await d.executeScript(
+      'const v=document.querySelector("video");return [v.currentTime,v.duration,v.paused]',
+    ),
+  );
   await shot('l2');
   await browser.click('button', 'Start here').catch(() => console.log('no start here'));
   await new Promise((r) => setTimeout(r, 1500));
   await shot('l3');
-  for (let i = 0; i < 200; i++) { if (!(await d.findElements({ css: '[data-testid=measuring]' })).length) break; await new Promise((r) => setTimeout(r, 1000)); }
+  for (let i = 0; i < 200; i++) {
+    if (!(await d.findElements({ css: '[data-testid=measuring]' })).length) break;
+    await new Promise((r) => setTimeout(r, 1000));
+  }
   console.log('measured', Date.now() - t0);
   await new Promise((r) => setTimeout(r, 2500));
   await shot('l4');
-} finally { await browser.close(); }
+} finally {
+  await browser.close();
+}

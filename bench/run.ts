@@ -14,11 +14,13 @@ import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
+import { alignBenchmark } from './sound/align.bench.ts';
 import { inspectBenchmark } from './takes/inspect.bench.ts';
 import { uploadBenchmark } from './takes/upload.bench.ts';
 import { todayBenchmark } from './today/today.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [
+  alignBenchmark,
   readLimitsBenchmark,
   copyVideoBenchmark,
   makeVideoBenchmark,

@@ -3,6 +3,11 @@ import { mkdir, mkdtemp, readFile, rm, stat, symlink, writeFile } from 'node:fs/
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  composePerformance,
+  recordPerformance,
+  type Microphone,
+} from '../../packages/core/src/test-support/sound-scene.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip } from '../test-support/sample-media.ts';
 
@@ -128,5 +133,46 @@ describe('apodix inspect', () => {
     expect((await read('loudness.csv')).length).toBeGreaterThan(18);
     const [head, look] = await read('sharpness.csv');
     expect([head, look?.slice(0, 11)]).toEqual(['frame,time_us,blur', '25,1000000,']);
+  });
+});
+
+describe('apodix align', () => {
+  it('lays a recorder\u2019s sound on a film, whatever their codings and rates, and says when there is no place', async () => {
+    const microphone: Microphone = {
+      seed: 1,
+      startS: 2,
+      lengthS: 14,
+      clockPpm: 0,
+      echoS: 0.6,
+      echoShare: 0.6,
+      noiseDb: -20,
+      gain: 0.5,
+    };
+    const write = async (name: string, performance: number, changes: Partial<Microphone>, args: string[]) => {
+      const samples = recordPerformance(
+        composePerformance(performance, 30),
+        { ...microphone, ...changes },
+        48_000,
+      );
+      const path = join(folder, name);
+      const raw = ['-f', 'f32le', '-ar', '48000', '-ac', '1', '-i', 'pipe:0'];
+      await execa('ffmpeg', ['-v', 'error', ...raw, ...args, '-y', path], {
+        input: Buffer.from(samples.buffer),
+      });
+      return path;
+    };
+    const picture = ['-f', 'lavfi', '-i', 'testsrc2=s=160x120:r=25:d=14', '-map', '1:v', '-map', '0:a'];
+    const film = await write('film.mp4', 1, {}, [...picture, '-c:v', 'libx264', '-c:a', 'aac']);
+    const own = { seed: 8, startS: 5.4321, lengthS: 12, gain: 0.1, noiseDb: -30 };
+    const sound = await write('recorder.wav', 1, own, ['-ar', '44100', '-c:a', 'pcm_s24le']);
+    const found = await run('align', film, sound);
+    expect(found.exitCode).toBe(0);
+    const answer = found.answer as { offsetUs: number; belongTogether: boolean };
+    expect(Math.abs(answer.offsetUs - 3_432_100)).toBeLessThan(5000);
+    const other = await run('align', film, await write('other.wav', 2, own, []));
+    expect([other.exitCode, other.answer]).toEqual([5, expect.objectContaining({ belongTogether: false })]);
+    expect((await run('align', film)).exitCode).toBe(2);
+    const silent = await makeClip(folder, 'silent.mp4', { seconds: 1, audio: null });
+    expect((await run('align', silent, sound)).exitCode).toBe(3);
   });
 });

@@ -112,6 +112,8 @@ export * from './sound/sound-reader.ts';
 export * from './propose/propose.ts';
 export * from './recipe/recipe.ts';
 export * from './sound/find-sound-offset.ts';
+export * from './align/align-sound.ts';
+export { ALIGN_RATE_HZ } from './align/onset-bands.ts';
 export * from './time/frame-times.ts';
 export * from './time/range.ts';
 export * from './trim/suggest-range.ts';

@@ -48,8 +48,8 @@ export function composePerformance(seed: number, lengthS: number): readonly Soun
 }
 
 /**
- * What a microphone records of a performance, mono, −1 to 1, at `rateHz`: written at the very times of its own
- * clock, so that offset and drift are exact; then echo (decaying noise) and noise of its own.
+ * What a microphone records of a performance, mono, −1 to 1, at `rateHz`: written at the very times of its
+ * own clock, so that offset and drift are exact; then echo (decaying noise) and noise of its own.
  */
 export function recordPerformance(
   performance: readonly Sounding[],

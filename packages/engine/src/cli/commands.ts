@@ -24,7 +24,6 @@ import { constants } from 'node:fs';
 import { access, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, dirname, resolve } from 'node:path';
-import { parseArgs } from 'node:util';
 import { z } from 'zod';
 import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
 import { proveTake } from '../prove/prove-take.ts';
@@ -33,25 +32,14 @@ import { makeFromTake } from '../make/make-from-take.ts';
 import { isSameFile } from '../process/same-file.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
+import { alignCommand } from './align-command.ts';
+import { parseCommandLine, type Options } from './parse-command-line.ts';
 import { UsageError, usage } from './usage.ts';
 import { writeSeriesFiles } from './write-series-files.ts';
 
 export interface CommandEnd {
   readonly answer: unknown;
   readonly exitCode: 0 | 1 | 3 | 4 | 5;
-}
-
-interface Options {
-  readonly limits?: string;
-  readonly asks?: string;
-  readonly recipe?: string;
-  readonly out?: string;
-  readonly report?: string;
-  readonly now?: string;
-  readonly source?: string;
-  readonly slot?: string;
-  readonly key?: string;
-  readonly series?: string;
 }
 
 /**
@@ -64,6 +52,8 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   if (command === 'read-limits') return readLimitsCommand(file, options);
   await requireFile(file);
   if (command === 'verify') return verifyCommand(file, more, options);
+  for (const path of more) await requireFile(path);
+  if (command === 'align') return alignCommand(file, more[0] ?? '', signal);
   await protectInputs([file, options.source, options.recipe, options.limits], options.report);
   if (command === 'inspect') return inspectCommand(file, options, signal);
   const limits = await readLimits(options);
@@ -75,46 +65,6 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
 
 /** Nothing falls short, but a person has to look at something. */
 const LEFT_TO_PERSON = 5;
-const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'verify', 'read-limits'] as const;
-
-function parseCommandLine(argv: readonly string[]): {
-  command: (typeof COMMANDS)[number] | 'help';
-  file: string;
-  /** Further files; only `verify` takes any. */
-  more: readonly string[];
-  options: Options;
-} {
-  let parsed;
-  try {
-    parsed = parseArgs({
-      args: [...argv],
-      allowPositionals: true,
-      options: {
-        limits: { type: 'string' },
-        asks: { type: 'string' },
-        recipe: { type: 'string' },
-        out: { type: 'string' },
-        report: { type: 'string' },
-        now: { type: 'string' },
-        source: { type: 'string' },
-        slot: { type: 'string' },
-        key: { type: 'string' },
-        series: { type: 'string' },
-        help: { type: 'boolean', short: 'h' },
-      },
-    });
-  } catch (error) {
-    throw new UsageError(error instanceof Error ? error.message : String(error));
-  }
-  const [rawCommand, file, ...more] = parsed.positionals;
-  if (parsed.values.help || rawCommand === 'help') return { command: 'help', file: '', more, options: {} };
-  const command = COMMANDS.find((name) => name === rawCommand);
-  if (!command) throw new UsageError(rawCommand ? `There is no command "${rawCommand}".` : 'Which command?');
-  if (file === undefined || (more.length > 0 && command !== 'verify'))
-    throw new UsageError(`${command} takes one file.`);
-  return { command, file, more, options: parsed.values };
-}
-
 async function requireFile(file: string): Promise<void> {
   const found = await stat(file).catch(() => null);
   if (!found?.isFile()) throw new UsageError(`There is no file "${file}".`);
