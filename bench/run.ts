@@ -15,12 +15,14 @@ import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
 import { alignBenchmark } from './sound/align.bench.ts';
+import { suggestBenchmark } from './sound/suggest.bench.ts';
 import { inspectBenchmark } from './takes/inspect.bench.ts';
 import { uploadBenchmark } from './takes/upload.bench.ts';
 import { todayBenchmark } from './today/today.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [
   alignBenchmark,
+  suggestBenchmark,
   readLimitsBenchmark,
   copyVideoBenchmark,
   makeVideoBenchmark,

@@ -43,7 +43,16 @@ const checks = [
   ],
   [
     'Unit and integration tests',
-    ['node_modules/vitest/vitest.mjs', 'run', '--project', 'node', '--project', 'web'],
+    [
+      'node_modules/vitest/vitest.mjs',
+      'run',
+      '--project',
+      'node',
+      '--project',
+      'integration',
+      '--project',
+      'web',
+    ],
   ],
   ['Browser tests', ['node_modules/vitest/vitest.mjs', 'run', '--project', 'e2e']],
 ];

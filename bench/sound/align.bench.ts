@@ -1,5 +1,4 @@
-import { ALIGN_RATE_HZ, alignSound, LEAST_ALIGN_CONFIDENCE } from '@apodix/core';
-import { correlate } from '../../packages/core/src/sound/fft.ts';
+import { ALIGN_RATE_HZ, alignSound, correlate, LEAST_ALIGN_CONFIDENCE } from '@apodix/core';
 import { createRandom } from '../../packages/core/src/test-support/piece-scene.ts';
 import {
   composePerformance,

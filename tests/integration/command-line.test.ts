@@ -8,10 +8,11 @@ import {
   recordPerformance,
   type Microphone,
 } from '../../packages/core/src/test-support/sound-scene.ts';
+import { buildTakeScene } from '../../packages/core/src/test-support/take-scene.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip } from '../test-support/sample-media.ts';
 
-const program = join(import.meta.dirname, '../../packages/engine/src/cli/main.ts');
+const program = join(import.meta.dirname, '../../packages/engine/dist/cli/main.js');
 let folder = '';
 let take = '';
 let copied = '';
@@ -32,7 +33,7 @@ interface Answer {
 }
 
 async function run(...args: readonly string[]) {
-  const node = ['--conditions=source', '--import', 'tsx', program, ...args];
+  const node = [program, ...args];
   const { exitCode, stdout, stderr } = await execa('node', node, { reject: false });
   return { exitCode, stderr, answer: stdout === '' ? {} : (JSON.parse(stdout) as Answer) };
 }
@@ -174,5 +175,21 @@ describe('apodix align', () => {
     expect((await run('align', film)).exitCode).toBe(2);
     const silent = await makeClip(folder, 'silent.mp4', { seconds: 1, audio: null });
     expect((await run('align', silent, sound)).exitCode).toBe(3);
+  });
+});
+
+describe('apodix suggest', () => {
+  it('tells onset and decay of a performance without margin, by its subject, and that it is not sure', async () => {
+    const scene = buildTakeScene(2, 'bowed', 10, 48_000);
+    const path = join(folder, 'hall.flac');
+    const raw = ['-f', 'f32le', '-ar', '48000', '-ac', '1', '-i', 'pipe:0'];
+    await execa('ffmpeg', ['-v', 'error', ...raw, path], { input: Buffer.from(scene.samples.buffer) });
+    const found = await run('suggest', path, '--subject', 'music');
+    const answer = found.answer as unknown as { startUs: number; finishUs: number; isSure: boolean };
+    expect([found.exitCode, answer.isSure]).toEqual([0, true]);
+    expect(Math.abs(answer.startUs / 1e6 - scene.onsetS)).toBeLessThan(0.3);
+    expect(Math.abs(answer.finishUs / 1e6 - scene.decayS)).toBeLessThan(0.3);
+    expect((await run('suggest', path, '--subject', 'juggling')).exitCode).toBe(2);
+    expect((await run('suggest', path, '--subject', 'pe')).exitCode).toBe(5);
   });
 });

@@ -8,6 +8,8 @@ import { measureKeptLevel } from '../plan/measure-kept-level.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 import type { SoundLevel } from '../sound/measure-level.ts';
 import { createPlainRecipe, keepRange, readKeptRange, type Recipe } from '../recipe/recipe.ts';
+import type { SuggestSubject } from '../media/performance-span.ts';
+import { chooseSuggestion, LEAST_SUGGEST_CONFIDENCE } from '../suggest/suggest-performance.ts';
 import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
 import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
 
@@ -26,13 +28,20 @@ const PEAK_CEILING_DBTP = -1;
 const CODING_ROOM_DB = 0.7;
 
 /** The complete proposal for a take that has just come in: what one press on "Fit it for me" does. */
-export function propose(facts: MediaFacts, series: TakeSeries, limits: readonly Limit[]): Proposal {
+export function propose(
+  facts: MediaFacts,
+  series: TakeSeries,
+  limits: readonly Limit[],
+  subject: SuggestSubject | null = null,
+): Proposal {
   const ceilings = readCeilings(limits, facts.kind);
   const recipe = createPlainRecipe();
   if (isStillKind(facts.kind) || facts.durationUs === null) return { recipe, range: null, remarks: [] };
   const frames: FrameTimes | null = facts.video ? series.frames : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
-  const suggestion = suggestRange(wholeUs, series.peaks, ceilings);
+  const found = series.suggestions && chooseSuggestion(series.suggestions, subject);
+  const isSure = found && found.confidence >= LEAST_SUGGEST_CONFIDENCE;
+  const suggestion = suggestRange(wholeUs, series.peaks, ceilings, found && (isSure ? found : 'unsure'));
   const range = frames ? keepWithin(frames, suggestion.range, ceilings.maxUs) : suggestion.range;
   const remarks: string[] = [];
   if (suggestion.cutsPerformance)

@@ -19,6 +19,17 @@ const series: TakeSeries = {
     clipped: Uint16Array.from([3, 0]),
   },
   sharpness: { frameIndices: [1, 3], blur: [0.25, null] },
+  suggestions: [
+    {
+      subject: 'music',
+      startUs: 20_000,
+      finishUs: 130_000,
+      startReason: 'first note',
+      finishReason: 'end of the take',
+      confidence: 0.75,
+      weightS: 0.1,
+    },
+  ],
 };
 
 describe('a series', () => {

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { PerformanceSpan } from '../media/performance-span.ts';
 import type { SoundPeaks, TakeComplexity } from '../media/analysis.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
 import { readSeries, writeSeries, type ColumnArray, type SeriesBlob } from './series-blob.ts';
@@ -14,6 +16,8 @@ export interface TakeSeries {
   readonly blocks: SoundBlocks | null;
   /** null for sound and photographs, and where nobody looked. */
   readonly sharpness: SharpnessSeries | null;
+  /** Where a performance may begin and end, by subject; null where nobody looked. */
+  readonly suggestions: readonly PerformanceSpan[] | null;
 }
 
 /** How sharp frames of a take are, looked at now and then. */
@@ -30,6 +34,7 @@ export const EMPTY_SERIES: TakeSeries = {
   complexity: null,
   blocks: null,
   sharpness: null,
+  suggestions: null,
 };
 
 const FORMAT = 'take 1';
@@ -67,6 +72,7 @@ export function writeTakeSeries(series: TakeSeries): Uint8Array {
       complexityColumnUs: complexity?.columnUs ?? null,
       blocksStartUs: blocks?.startUs ?? null,
       sides: blocks?.sides ?? null,
+      suggestions: series.suggestions ? JSON.stringify(series.suggestions) : null,
     },
     columns: columns as Record<string, ColumnArray>,
   });
@@ -97,7 +103,14 @@ export function readTakeSeries(bytes: Uint8Array): TakeSeries {
           blur: list('blur').map((each) => (Number.isNaN(each) ? null : each)),
         }
       : null,
+    suggestions: readSuggestions(blob.facts.suggestions),
   };
+}
+
+const Suggestions = z.array(PerformanceSpan);
+
+function readSuggestions(words: string | number | null | undefined): readonly PerformanceSpan[] | null {
+  return typeof words === 'string' ? Suggestions.parse(JSON.parse(words)) : null;
 }
 
 function readBlocks({ columns }: SeriesBlob, fact: (name: string) => number): SoundBlocks | null {

@@ -40,6 +40,29 @@ describe('suggestRange', () => {
     expect([cut.range.finishUs, cut.cutsPerformance]).toEqual([30_000_000, true]);
   });
 
+  it('goes by what was found along the take, with a breath before and after; unsure, it keeps all and says so', () => {
+    const performance = {
+      subject: 'music' as const,
+      startUs: 12_000_000,
+      finishUs: 30_000_000,
+      startReason: 'first note, tuning left out',
+      finishReason: 'last note has died away, before the applause',
+      confidence: 0.9,
+      weightS: 18,
+    };
+    // By level alone the tuning would have been the beginning.
+    const peaks = peaksOf([4, 0.001], [4, 0.3], [4, 0.001], [18, 0.4], [10, 0.3]);
+    const none = { minUs: null, maxUs: null };
+    expect(suggestRange(40_000_000, peaks, none, performance)).toMatchObject({
+      range: { startUs: 11_500_000, finishUs: 31_000_000 },
+      startReason: 'first note, tuning left out',
+      finishReason: 'last note has died away, before the applause',
+    });
+    const unsure = suggestRange(40_000_000, peaks, none, 'unsure');
+    expect(unsure.range).toEqual({ startUs: 0, finishUs: 40_000_000 });
+    expect(unsure.startReason).toContain('not sure');
+  });
+
   it('keeps more than the performance where the least length asks for it', () => {
     const { range } = suggestRange(40_000_000, peaksOf([10, 0.001], [20, 0.4], [10, 0.001]), {
       minUs: 35_000_000,

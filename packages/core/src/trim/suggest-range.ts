@@ -1,4 +1,6 @@
 import type { SoundPeaks } from '../media/analysis.ts';
+import type { PerformanceSpan } from '../media/performance-span.ts';
+import { BREATH } from '../suggest/suggest-performance.ts';
 import type { TimeRange } from '../time/range.ts';
 
 export interface RangeSuggestion {
@@ -14,33 +16,35 @@ export interface RangeBounds {
   readonly maxUs: number | null;
 }
 
-/** Room left before the first and after the last sound of the performance. */
-const LEAD_IN_US = 500_000;
-const LEAD_OUT_US = 1_000_000;
+const UNSURE = ['not sure where it begins: listen for yourself', 'not sure where it ends'] as const;
 /** Ends quieter than the performance by this much are no part of it. */
 const CONTRAST_DB = 20;
 /** Ends shorter than this are left as they are. */
 const LEAST_TRIM_US = 1_500_000;
 
 /**
- * Suggests which part of a take to keep: from just before the first sustained sound to just after the last
- * one, inside the wanted length. Works on the sound alone; without sound, or where the ends are not clearly
- * quieter than the rest, the whole take stays. The result lies inside [0, durationUs] and never exceeds
- * `bounds.maxUs`.
+ * Suggests which part of a take to keep: from just before the performance to just after it, inside the wanted
+ * length. Goes by `performance` where that is known, else by the sound's peaks alone: from the first
+ * sustained sound to the last. Without sound, or where the ends are not clearly quieter than the rest, all of
+ * it stays. The result lies inside [0, durationUs] and never exceeds `bounds.maxUs`.
  */
 export function suggestRange(
   durationUs: number,
   peaks: SoundPeaks | null,
   bounds: RangeBounds,
+  performance: PerformanceSpan | 'unsure' | null = null,
 ): RangeSuggestion {
-  const performed = peaks ? findPerformance(peaks, durationUs) : null;
-  let startUs = performed && performed.startUs > LEAST_TRIM_US ? performed.startUs - LEAD_IN_US : 0;
+  const performed = choosePerformance(durationUs, peaks, performance);
+  let startUs = performed && performed.startUs > LEAST_TRIM_US ? performed.startUs - BREATH.beforeUs : 0;
   let finishUs =
     performed && durationUs - performed.finishUs > LEAST_TRIM_US
-      ? Math.min(durationUs, performed.finishUs + LEAD_OUT_US)
+      ? Math.min(durationUs, performed.finishUs + BREATH.afterUs)
       : durationUs;
-  let startReason = startUs > 0 ? 'first sound' : 'start of the take';
-  let finishReason = finishUs < durationUs ? 'last sound has died away' : 'end of the take';
+  const known = performance === 'unsure' ? null : performance;
+  let startReason = startUs > 0 ? (known?.startReason ?? 'first sound') : 'start of the take';
+  let finishReason =
+    finishUs < durationUs ? (known?.finishReason ?? 'last sound has died away') : 'end of the take';
+  if (performance === 'unsure') [startReason, finishReason] = UNSURE;
 
   const missingUs = (bounds.minUs ?? 0) - (finishUs - startUs);
   if (missingUs > 0 && durationUs > finishUs - startUs) {
@@ -57,6 +61,16 @@ export function suggestRange(
   }
   const cutsPerformance = isTooLong && finishUs < (performed?.finishUs ?? durationUs);
   return { range: { startUs, finishUs }, startReason, finishReason, cutsPerformance };
+}
+
+/** What was found along the whole take; where nobody looked that closely, what its peaks tell. */
+function choosePerformance(
+  durationUs: number,
+  peaks: SoundPeaks | null,
+  performance: PerformanceSpan | 'unsure' | null,
+): TimeRange | null {
+  if (performance === 'unsure') return null;
+  return performance ?? (peaks ? findPerformance(peaks, durationUs) : null);
 }
 
 /** The first and last moment of sustained sound; null where sound and ends cannot be told apart. */

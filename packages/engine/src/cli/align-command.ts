@@ -1,6 +1,6 @@
 import { LEAST_ALIGN_CONFIDENCE, alignSound } from '@apodix/core';
 import { readMono } from '../sound/read-mono.ts';
-import type { CommandEnd } from './commands.ts';
+import type { CommandEnd } from './command-end.ts';
 
 /** A person has to listen. */
 const UNSURE = 5;

@@ -33,14 +33,11 @@ import { isSameFile } from '../process/same-file.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { alignCommand } from './align-command.ts';
+import type { CommandEnd } from './command-end.ts';
 import { parseCommandLine, type Options } from './parse-command-line.ts';
+import { suggestCommand } from './suggest-command.ts';
 import { UsageError, usage } from './usage.ts';
 import { writeSeriesFiles } from './write-series-files.ts';
-
-export interface CommandEnd {
-  readonly answer: unknown;
-  readonly exitCode: 0 | 1 | 3 | 4 | 5;
-}
 
 /**
  * Runs one command line (without program name) and gives its answer and exit code; throws `UsageError` and
@@ -55,6 +52,7 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   for (const path of more) await requireFile(path);
   if (command === 'align') return alignCommand(file, more[0] ?? '', signal);
   await protectInputs([file, options.source, options.recipe, options.limits], options.report);
+  if (command === 'suggest') return suggestCommand(file, options.subject, signal);
   if (command === 'inspect') return inspectCommand(file, options, signal);
   const limits = await readLimits(options);
   if (command === 'propose') return proposeCommand(file, limits, signal);

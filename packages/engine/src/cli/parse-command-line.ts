@@ -12,9 +12,20 @@ export interface Options {
   readonly slot?: string;
   readonly key?: string;
   readonly series?: string;
+  readonly subject?: string;
 }
 
-const COMMANDS = ['inspect', 'propose', 'offers', 'make', 'prove', 'verify', 'read-limits', 'align'] as const;
+const COMMANDS = [
+  'inspect',
+  'propose',
+  'offers',
+  'make',
+  'prove',
+  'verify',
+  'read-limits',
+  'suggest',
+  'align',
+] as const;
 
 /** Takes a command line apart; throws a `UsageError` where it is none. */
 export function parseCommandLine(argv: readonly string[]): {
@@ -40,6 +51,7 @@ export function parseCommandLine(argv: readonly string[]): {
         slot: { type: 'string' },
         key: { type: 'string' },
         series: { type: 'string' },
+        subject: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });

@@ -6,6 +6,7 @@ import {
   isStillKind,
   propose,
   readCeilings,
+  readSuggestSubject,
   type MediaFacts,
 } from '@apodix/core';
 import type { Sequelize, Transaction } from 'sequelize';
@@ -94,7 +95,12 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
         evidenceSha256: await adopt(files.evidence),
       };
       const own = adopted.seriesSha256 ? await series.read(adopted.seriesSha256) : EMPTY_SERIES;
-      const proposal = propose(facts, own, work?.limits ?? []);
+      const proposal = propose(
+        facts,
+        own,
+        work?.limits ?? [],
+        readSuggestSubject(work?.course?.subject ?? ''),
+      );
       await transact(sequelize, async (transaction) => {
         await take.update(
           {

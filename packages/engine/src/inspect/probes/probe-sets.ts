@@ -4,6 +4,8 @@ import {
   measureConditions,
   measureTakeLikeness,
   type Evidence,
+  readCourse,
+  suggestPerformances,
 } from '@apodix/core';
 import type { KnownEarly, TimedInspection } from '../inspect-timed.ts';
 import { chooseEvidenceSizes, probePictureEvidence, type EvidenceSizes } from './picture-evidence.ts';
@@ -63,6 +65,7 @@ export class TakeProbes {
     return {
       blocks,
       sharpness: sharpness?.series ?? null,
+      suggestions: suggestPerformances(readCourse(evidence, inspection.frames, facts.durationUs ?? 0)),
       evidence,
       facts: {
         ...facts,

@@ -1,0 +1,5 @@
+/** What a command answers, and how the program ends. */
+export interface CommandEnd {
+  readonly answer: unknown;
+  readonly exitCode: 0 | 1 | 3 | 4 | 5;
+}
