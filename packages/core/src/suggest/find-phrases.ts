@@ -24,6 +24,8 @@ const LEAST_S = 0.08;
 const NOTE = 0.5;
 /** Share of such looks from which on a stretch is of notes. */
 const NOTES_SHARE = 0.42;
+const HELD_SHARE = 0.75;
+const NOTE_S = 0.2;
 /** Flatness from which on a look is of noise: applause, chairs. */
 const FLAT = 0.3;
 /** A voice is far from flat; a short one has to be so the more. */
@@ -82,14 +84,16 @@ function splitByKind(looks: SoundLooks, { from, to }: Stretch, roomDb: number): 
   });
   const long = parts.filter((part) => part.to - part.from >= LEAST_BLOCKS * BLOCK);
   if (long.length < 2) return [{ from, to }];
-  return joinAlike(long, from, to).map((part, index, all) => {
-    const before = all[index - 1];
-    const after = all[index + 1];
-    return {
-      from: before ? findEdge(looks, before, part) : part.from,
-      to: after ? findEdge(looks, part, after) : part.to,
-    };
-  });
+  return joinAlike(long, from, to)
+    .map((part, index, all) => {
+      const before = all[index - 1];
+      const after = all[index + 1];
+      return {
+        from: before ? findEdge(looks, before, part) : part.from,
+        to: after ? findEdge(looks, part, after) : part.to,
+      };
+    })
+    .filter((part) => part.to > part.from);
 }
 
 /** null where nothing sounds. */
@@ -171,16 +175,18 @@ function describePhrase(looks: SoundLooks, from: number, to: number, roomDb: num
   const heldShare = held / Math.max(1, sounding);
   const flatness = flat / Math.max(1, sounding);
   const seconds = (to - from) / LOOKS_PER_SECOND;
+  const noteS = held / LOOKS_PER_SECOND / Math.max(1, notes);
+  // A voice holds its pitch for a moment now and then; notes do so all the time, or for longer.
+  const isHeld = heldShare > HELD_SHARE || (heldShare > NOTES_SHARE && noteS >= NOTE_S);
   const isSteady = sounding / (to - from) > WORDS_SHARE;
   const kind =
-    heldShare > NOTES_SHARE && isSteady
+    isHeld && isSteady
       ? 'notes'
       : flatness > 0.32 && seconds > 1.5
         ? 'applause'
         : isSteady && flatness < (seconds > 0.25 ? VOICE_FLAT : SHORT_VOICE_FLAT)
           ? 'voice'
           : 'noise';
-  const noteS = held / LOOKS_PER_SECOND / Math.max(1, notes);
   return { from, to, kind, heldShare, pitches: countPitches(pitches), noteS, energy };
 }
 

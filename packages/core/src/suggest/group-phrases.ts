@@ -5,6 +5,8 @@ import { LOOKS_PER_SECOND } from './sound-looks.ts';
 export interface PhraseGroup {
   readonly from: number;
   readonly to: number;
+  /** Whether nothing in it sounds as the subject does. */
+  readonly isGuess: boolean;
   readonly isTuned: boolean;
   readonly isApplauded: boolean;
   /** Whether something else begins where it ends, so that it does not die away into silence. */
@@ -17,7 +19,9 @@ const PAUSE_S = { music: 5, drama: 7 } as const;
 /** A note that is shorter, alone, and of one pitch is something that fell, or a step. */
 const LEAST_NOTE_S = 0.3;
 /** Tuning: long notes of very few pitches, before a beginning whose notes are shorter. */
-const TUNED_PITCHES = 3;
+const TUNED_PITCHES = 2;
+/** Less than this is no tuning, but how a piece begins. */
+const LEAST_TUNED_S = 2.5;
 const TUNED_NOTE_S = 0.55;
 const SHORTER = 0.75;
 const seconds = ({ from, to }: Pick<Phrase, 'from' | 'to'>) => (to - from) / LOOKS_PER_SECOND;
@@ -47,6 +51,7 @@ export function groupPhrases(phrases: readonly Phrase[], subject: 'music' | 'dra
     from: first.from,
     to: last.to,
     isTuned,
+    isGuess: isFallback,
     isApplauded,
     isCutOff: phrases.some(({ from }) => from >= last.to && from - last.to < 8),
     confidence: Math.min(1, confidence),
@@ -86,6 +91,8 @@ function dropTuning(group: readonly Phrase[]): Trimmed {
   if (real <= 0) return { kept: group, isTuned: false, isDoubtful: real < 0 && group.length > 1 };
   const [first] = group.slice(real);
   const before = group.slice(0, real);
+  if (before.reduce((sum, phrase) => sum + seconds(phrase), 0) < LEAST_TUNED_S)
+    return { kept: group, isTuned: false, isDoubtful: false };
   const isShorter = before.every((phrase) => (first?.noteS ?? 0) < phrase.noteS * SHORTER);
   // A breath before the beginning tells tuning from a slow one.
   const gapS = ((first?.from ?? 0) - (before.at(-1)?.to ?? 0)) / LOOKS_PER_SECOND;

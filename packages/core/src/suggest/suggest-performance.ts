@@ -107,6 +107,7 @@ function suggestByMovement(movement: MovementCourse, durationUs: number): Perfor
   );
 }
 
+const GUESSED = { start: 'first sound', finish: 'last sound has died away' } as const;
 const WORDS = {
   music: { start: 'first note', finish: 'last note has died away' },
   drama: { start: 'first words', finish: 'last words' },
@@ -119,6 +120,7 @@ function describeGroup(
   durationUs: number,
 ): PerformanceSpan {
   const isMusic = subject === 'music';
+  const words = group.isGuess ? GUESSED : WORDS[subject];
   const { from } = group;
   const to = group.isCutOff ? group.to : followDecay(looks, roomDb, group.to, isMusic ? 1.5 : 0.2);
   const toUs = (look: number) => Math.round((look * 1e6) / LOOKS_PER_SECOND);
@@ -133,12 +135,12 @@ function describeGroup(
     subject,
     startUs: isWhole ? 0 : startUs,
     finishUs: isToEnd ? durationUs : finishUs,
-    startReason: isWhole ? 'start of the take' : `${WORDS[subject].start}${before}`,
+    startReason: isWhole ? 'start of the take' : `${words.start}${before}`,
     finishReason: isToEnd
       ? 'end of the take'
       : group.isApplauded
-        ? `${WORDS[subject].finish}, before the applause`
-        : WORDS[subject].finish,
+        ? `${words.finish}, before the applause`
+        : words.finish,
     weightS: weigh(phrases, subject),
     confidence: contrast < LEAST_CONTRAST_DB ? Math.min(0.4, group.confidence) : group.confidence,
   };
