@@ -1,5 +1,5 @@
 // npm test: the same set-up as npm start plus the browser, then every check, each with its own summary.
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { buildAll } from './build.mjs';
 import { checkDisk, checkNode, installPackages, requireProgram, root, say } from './set-up.mjs';
 import { join } from 'node:path';
@@ -57,19 +57,38 @@ const checks = [
   ['Browser tests', ['node_modules/vitest/vitest.mjs', 'run', '--project', 'e2e']],
 ];
 const failed = [];
-for (const [name, command] of checks) {
-  say(`\n${name}`);
+
+/** Runs one check; what it says comes as it is said, or in one piece at its end. */
+function runCheck([name, command], isHeldBack) {
   const startedAt = Date.now();
-  const result = spawnSync(process.execPath, command, {
-    cwd: root,
-    stdio: ['ignore', 'inherit', 'inherit'],
-    env: { ...process.env, CI: 'true' },
+  const said = [];
+  if (!isHeldBack) say(`\n${name}`);
+  return new Promise((done) => {
+    const child = spawn(process.execPath, command, {
+      cwd: root,
+      stdio: isHeldBack ? ['ignore', 'pipe', 'pipe'] : ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, CI: 'true' },
+    });
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (data) => said.push(data));
+    child.once('error', (error) => done(String(error)));
+    child.once('close', (code, signal) => done(code === 0 ? null : `ended with ${code ?? signal}`));
+  }).then((fault) => {
+    if (isHeldBack) say(`\n${name}`);
+    process.stdout.write(Buffer.concat(said));
+    if (fault !== null) failed.push(name);
+    const seconds = Math.round((Date.now() - startedAt) / 1000);
+    say(`${name}: ${fault === null ? 'passed' : `FAILED (${fault})`} in ${seconds} s`);
   });
-  if (result.status !== 0) failed.push(name);
-  say(
-    `${name}: ${result.status === 0 ? 'passed' : 'FAILED'} in ${Math.round((Date.now() - startedAt) / 1000)} s`,
-  );
 }
+
+// What only reads needs one processor each: two at a time. Tests take all there is, one after the other.
+const STATIC = 6;
+const waiting = checks.slice(0, STATIC);
+const work = async () => {
+  for (let next = waiting.shift(); next; next = waiting.shift()) await runCheck(next, true);
+};
+await Promise.all([work(), work()]);
+for (const check of checks.slice(STATIC)) await runCheck(check, false);
 say(failed.length ? `\nFailed: ${failed.join(', ')}` : '\nAll checks passed.');
 say(`checks: ${checks.length - failed.length} passed, ${failed.length} failed`);
 process.exit(failed.length ? 1 : 0);
