@@ -6,14 +6,10 @@ export interface Phrase {
   readonly from: number;
   readonly to: number;
   readonly kind: 'notes' | 'voice' | 'applause' | 'noise';
-  /** Share of its sounding looks that hold a pitch. */
-  readonly heldShare: number;
   /** Different pitches; neighbouring semitones count as one. */
   readonly pitches: number;
   /** Mean length of a held pitch, in seconds. */
   readonly noteS: number;
-  /** Sound energy, as power times looks. */
-  readonly energy: number;
 }
 
 /** So far above the room's noise something sounds. */
@@ -154,13 +150,12 @@ function findEdge(
 }
 
 function describePhrase(looks: SoundLooks, from: number, to: number, roomDb: number): Phrase {
-  let [sounding, held, flat, energy, notes, quiet, pitchNow] = [0, 0, 0, 0, 0, 9, Number.NaN];
+  let [sounding, held, flat, notes, quiet, pitchNow] = [0, 0, 0, 0, 9, Number.NaN];
   const pitches = new Map<number, number>();
   for (let at = from; at < to; at += 1) {
     const level = looks.levelDb[at] ?? -120;
     if (level < roomDb + ABOVE_DB) continue;
     sounding += 1;
-    energy += 10 ** (level / 10);
     flat += looks.flatness[at] ?? 1;
     if ((looks.held[at] ?? 0) < NOTE) {
       quiet += 1;
@@ -187,7 +182,7 @@ function describePhrase(looks: SoundLooks, from: number, to: number, roomDb: num
         : isSteady && flatness < (seconds > 0.25 ? VOICE_FLAT : SHORT_VOICE_FLAT)
           ? 'voice'
           : 'noise';
-  return { from, to, kind, heldShare, pitches: countPitches(pitches), noteS, energy };
+  return { from, to, kind, pitches: countPitches(pitches), noteS };
 }
 
 /** Pitches that last for three looks at least; a semitone beside another is the same, out of tune. */

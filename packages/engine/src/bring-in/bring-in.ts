@@ -71,9 +71,9 @@ const POSTER_LONG_EDGE = 480;
 
 /**
  * Judges and measures a file that has just come in and makes what is needed to work on it: for video an
- * editing proxy, a filmstrip and sound peaks in the same single decode pass; for photographs an upright sRGB
- * preview. Files are written into `folder`, which is made where it is missing. Throws an `ApodixError` where
- * the file is refused.
+ * editing proxy (where it does not seek as well itself), a filmstrip and sound peaks in the same single
+ * decode pass; for photographs an upright sRGB preview. Files are written into `folder`, which is made where
+ * it is missing. Throws an `ApodixError` where the file is refused.
  */
 export async function bringIn(
   path: string,

@@ -33,7 +33,7 @@ import { isSameFile } from '../process/same-file.ts';
 import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { alignCommand } from './align-command.ts';
-import type { CommandEnd } from './command-end.ts';
+import { LEFT_TO_PERSON, type CommandEnd } from './command-end.ts';
 import { parseCommandLine, type Options } from './parse-command-line.ts';
 import { suggestCommand } from './suggest-command.ts';
 import { UsageError, usage } from './usage.ts';
@@ -61,8 +61,6 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   return makeCommand(file, limits, options, signal);
 }
 
-/** Nothing falls short, but a person has to look at something. */
-const LEFT_TO_PERSON = 5;
 async function requireFile(file: string): Promise<void> {
   const found = await stat(file).catch(() => null);
   if (!found?.isFile()) throw new UsageError(`There is no file "${file}".`);

@@ -1,11 +1,8 @@
 import { BREATH, chooseSuggestion, LEAST_SUGGEST_CONFIDENCE, SuggestSubject } from '@apodix/core';
 import { tmpdir } from 'node:os';
 import { inspectMedia } from '../bring-in/bring-in.ts';
-import type { CommandEnd } from './command-end.ts';
+import { LEFT_TO_PERSON, type CommandEnd } from './command-end.ts';
 import { UsageError } from './usage.ts';
-
-/** A person has to look. */
-const UNSURE = 5;
 
 /** Tells where the performance in a take begins and ends. */
 export async function suggestCommand(
@@ -19,5 +16,5 @@ export async function suggestCommand(
   const found = chooseSuggestion(series.suggestions ?? [], subject.data);
   const isSure = found !== null && found.confidence >= LEAST_SUGGEST_CONFIDENCE;
   const answer = found ? { ...found, isSure, breath: BREATH } : { startUs: null, finishUs: null, isSure };
-  return { answer, exitCode: isSure ? 0 : UNSURE };
+  return { answer, exitCode: isSure ? 0 : LEFT_TO_PERSON };
 }

@@ -32,7 +32,7 @@ export async function lookAlongTake({ url, parts, signal, onShare }: LookAlongOp
       video.currentTime = Math.min(at, Math.max(0, video.duration - 0.05));
       await waitFor(video, 'seeked', signal);
       const frame = await takeFrame(video);
-      looks.push(frame ? (await finder.look(frame, LOOK_EDGE)).look : { faces: [], hands: [], body: null });
+      looks.push(frame ? await finder.look(frame, LOOK_EDGE) : { faces: [], hands: [], body: null });
       onShare(Math.min(1, at / video.duration));
     }
     return buildSeen(looks, (step / 2) * 1e6, step * 1e6);
@@ -50,7 +50,7 @@ export async function lookAtPhoto({ url, parts, signal }: Omit<LookAlongOptions,
     await finder.open(parts);
     const answer = await fetch(url, { signal, credentials: 'same-origin' });
     const whole = await createImageBitmap(await answer.blob());
-    return buildSeen([(await finder.look(whole, PHOTO_EDGE)).look], 0, 1_000_000);
+    return buildSeen([await finder.look(whole, PHOTO_EDGE)], 0, 1_000_000);
   } finally {
     finder.end();
   }

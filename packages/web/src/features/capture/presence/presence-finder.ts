@@ -31,10 +31,10 @@ export class PresenceFinder {
   }
 
   /** Takes the picture over, and looks at it with its long edge at most `longEdge`. */
-  async look(frame: Frame, longEdge: number): Promise<{ look: Look; tookMs: number }> {
+  async look(frame: Frame, longEdge: number): Promise<Look> {
     const answer = await this.#ask({ do: 'look', frame, longEdge }, [frame]);
     if (answer.told !== 'look') throw new Error('Another answer was expected.');
-    return answer;
+    return answer.look;
   }
 
   /** The only way by which all its memory is given back. */

@@ -12,7 +12,7 @@ export type PresenceRequest =
   | { readonly do: 'look'; readonly frame: Frame; readonly longEdge: number };
 export type PresenceAnswer =
   | { readonly told: 'open' }
-  | { readonly told: 'look'; readonly look: Look; readonly tookMs: number }
+  | { readonly told: 'look'; readonly look: Look }
   | { readonly told: 'fault'; readonly fault: string };
 
 // The loader is cleared away after each finder was made, and is needed for the next one.
@@ -102,9 +102,8 @@ self.onmessage = ({ data }: MessageEvent<PresenceRequest>) => {
         await open(data);
         return answer({ told: 'open' });
       }
-      const startedAt = performance.now();
       drawn = drawFrame(data.frame, data.longEdge, drawn).canvas;
-      answer({ told: 'look', look: look(drawn), tookMs: performance.now() - startedAt });
+      answer({ told: 'look', look: look(drawn) });
     })
     .catch((error: unknown) => answer({ told: 'fault', fault: String(error) }));
 };

@@ -19,7 +19,6 @@ export function usePresence(
 ) {
   const look = shallowRef<Look | null>(null);
   const state = ref<'off' | 'opening' | 'on' | 'cannot'>('off');
-  const tookMs = ref(0);
   /** How many looks there were. */
   const looks = ref(0);
   let finder: PresenceFinder | null = null;
@@ -46,11 +45,10 @@ export function usePresence(
     if (own !== finder || !own) return frame?.close();
     try {
       if (frame) {
-        const answer = await own.look(frame, LIVE_EDGE);
+        const found = await own.look(frame, LIVE_EDGE);
         if (own !== finder) return;
-        look.value = answer.look;
+        look.value = found;
         looks.value += 1;
-        tookMs.value = answer.tookMs;
       }
       const left = startedAt + EVERY_MS - performance.now();
       timer = setTimeout(() => void next(), frame ? Math.max(10, left) : 300);
@@ -76,7 +74,6 @@ export function usePresence(
     state,
     look,
     looks,
-    tookMs,
     advice: computed(() => {
       if (parts().length === 0) return null;
       if (state.value === 'opening') return { text: 'Getting ready to look…', isGood: true };

@@ -49,7 +49,6 @@ function readPixels(frame: Frame): ImageData {
 export type ReadingAnswer = ReturnType<typeof look>;
 
 function look({ frame, wantsPiece, wantsCard }: ReadingRequest) {
-  const startedAt = performance.now();
   const pixels = readPixels(frame);
   const { data, width, height } = pixels;
   const size = { widthPx: width, heightPx: height };
@@ -64,7 +63,6 @@ function look({ frame, wantsPiece, wantsCard }: ReadingRequest) {
     flicker: flicker.add(luma),
     detail: measureDetail(luma),
     card: wantsCard ? findCard(pixels) : null,
-    tookMs: performance.now() - startedAt,
   };
 }
 
