@@ -5,6 +5,7 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
 import { cornersBenchmark } from './capture/corners.bench.ts';
+import { autoColorBenchmark } from './color/auto-color.bench.ts';
 import { looksBenchmark } from './capture/looks.bench.ts';
 import { faultSchedulesBenchmark } from './hand-in/fault-schedules.bench.ts';
 import { fuzzBenchmark } from './fuzz/fuzz.bench.ts';
@@ -22,6 +23,7 @@ import { todayBenchmark } from './today/today.bench.ts';
 
 const benchmarks: readonly Benchmark[] = [
   alignBenchmark,
+  autoColorBenchmark,
   suggestBenchmark,
   readLimitsBenchmark,
   copyVideoBenchmark,

@@ -39,11 +39,16 @@ type Changes = Pick<WrongFile, 'keep' | 'turnDegrees' | 'isMirrored' | 'gainDb'>
 
 /** The recipe that a file should follow. */
 export function buildOwnRecipe(file: Changes): Recipe {
+  const plain = createPlainRecipe();
   return {
-    ...createPlainRecipe(),
+    ...plain,
     spans: (file.keep ?? []).map(([startUs, finishUs]) => ({ source: 0, startUs, finishUs })),
-    picture: { turnDegrees: file.turnDegrees ?? 0, isMirrored: file.isMirrored ?? false },
-    sound: { gainDb: file.gainDb ?? 0 },
+    picture: {
+      ...plain.picture,
+      turnDegrees: file.turnDegrees ?? 0,
+      isMirrored: file.isMirrored ?? false,
+    },
+    sound: { ...plain.sound, gainDb: file.gainDb ?? 0 },
   };
 }
 

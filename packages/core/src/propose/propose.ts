@@ -86,7 +86,10 @@ export function mendRecipe(
     : kept;
 }
 
-const withGain = (recipe: Recipe, gainDb: number): Recipe => ({ ...recipe, sound: { gainDb } });
+const withGain = (recipe: Recipe, gainDb: number): Recipe => ({
+  ...recipe,
+  sound: { ...recipe.sound, gainDb },
+});
 
 function isLevelOff(level: SoundLevel | null, gainDb: number, ceilings: Ceilings): boolean {
   const [loudness, peak] = [level?.loudnessLufs ?? null, level?.truePeakDbtp ?? null];

@@ -18,8 +18,8 @@ describe('a recipe of the first form', () => {
       version: 2,
       sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
       spans: [{ source: 0, startUs: 1_000_000, finishUs: 3_000_000 }],
-      picture: { turnDegrees: 90, isMirrored: true },
-      sound: { gainDb: -3 },
+      picture: { ...createPlainRecipe().picture, turnDegrees: 90, isMirrored: true },
+      sound: { ...createPlainRecipe().sound, gainDb: -3 },
       card: null,
     });
   });
@@ -37,7 +37,7 @@ describe('a recipe that asks for something unknown', () => {
     ['a new operation', { ...createPlainRecipe(), stabilise: true }],
     [
       'a new operation on the picture',
-      { ...createPlainRecipe(), picture: { turnDegrees: 0, isMirrored: false, crop: 1 } },
+      { ...createPlainRecipe(), picture: { turnDegrees: 0, isMirrored: false, warp: 1 } },
     ],
     ['a new operation in the first form', { ...first, fit: null, crop: 1 }],
     ['another version', { ...createPlainRecipe(), version: 3 }],
@@ -47,6 +47,15 @@ describe('a recipe that asks for something unknown', () => {
     ],
     ['nothing at all', null],
   ])('is refused, not half carried out: %s', (_name, raw) => expect(() => openRecipe(raw)).toThrow());
+
+  it('from before there was color, cropping and mending of sound does none of that', () =>
+    expect(
+      openRecipe({
+        ...createPlainRecipe(),
+        picture: { turnDegrees: 0, isMirrored: false },
+        sound: { gainDb: 0 },
+      }).recipe,
+    ).toEqual(createPlainRecipe()));
 
   it('in this form comes back as it is', () =>
     expect(openRecipe(createPlainRecipe())).toEqual({ recipe: createPlainRecipe(), fit: null }));

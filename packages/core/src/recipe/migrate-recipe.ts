@@ -30,7 +30,11 @@ export function openRecipe(raw: unknown): OpenedRecipe {
   const { keep, turnDegrees, isMirrored, soundGainDb, fit } = RecipeV1.parse(raw);
   const plain = keepRange(createPlainRecipe(), keep);
   return {
-    recipe: { ...plain, picture: { turnDegrees, isMirrored }, sound: { gainDb: soundGainDb } },
+    recipe: {
+      ...plain,
+      picture: { ...plain.picture, turnDegrees, isMirrored },
+      sound: { ...plain.sound, gainDb: soundGainDb },
+    },
     fit,
   };
 }

@@ -1,9 +1,15 @@
 import { z } from 'zod';
+import { ColorSettings } from '../color/color-settings.ts';
+import { Crop, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
 import { TurnDegrees } from '../geometry/turn.ts';
 import { writeCanonicalJson } from '../json/canonical-json.ts';
 import type { TimeRange } from '../time/range.ts';
 
 export const RECIPE_VERSION = 2;
+
+/** Sound that is further from its picture belongs to another place. */
+export const MOST_LATER_US = 1_000_000;
+export const MOST_FADE_US = 10_000_000;
 
 /** A take that goes into the result, and where it lies in time. */
 export const RecipeSource = z.strictObject({
@@ -34,10 +40,26 @@ export const Recipe = z
       turnDegrees: TurnDegrees,
       /** Left and right exchanged, after turning. */
       isMirrored: z.boolean(),
+      /** Clockwise, after both; enlarged as far as no corner stays empty. */
+      straightenDegrees: z.number().min(-MOST_STRAIGHTEN_DEGREES).max(MOST_STRAIGHTEN_DEGREES).default(0),
+      /** The part that is kept of that, in shares of its edges. */
+      crop: Crop.nullable().default(null),
+      color: ColorSettings.nullable().default(null),
     }),
     sound: z.strictObject({
       /** One gain for all of it; 0 leaves the sound as it is. */
       gainDb: z.number().min(-40).max(40),
+      /** Which side is heard: both as they are, one of them on both sides, or both mixed to one. */
+      sides: z.enum(['as-recorded', 'left', 'right', 'mixed']).default('as-recorded'),
+      /** How much later than it was recorded it is heard; below 0 earlier. */
+      laterUs: z.int().min(-MOST_LATER_US).max(MOST_LATER_US).default(0),
+      /** What is taken out below the lowest notes: steps, wind, a desk that is touched. */
+      isRumbleCut: z.boolean().default(false),
+      /** Hum of the mains and its harmonics that is taken out. */
+      humHz: z.union([z.literal(50), z.literal(60)]).nullable().default(null),
+      /** How long it comes up at the start and dies away at the end; 0 for not at all. */
+      fadeInUs: z.int().min(0).max(MOST_FADE_US).default(0),
+      fadeOutUs: z.int().min(0).max(MOST_FADE_US).default(0),
     }),
     /** An opening card; none can be made yet. */
     card: z.null(),
@@ -52,8 +74,16 @@ export function createPlainRecipe(): Recipe {
     version: RECIPE_VERSION,
     sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
     spans: [],
-    picture: { turnDegrees: 0, isMirrored: false },
-    sound: { gainDb: 0 },
+    picture: { turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null, color: null },
+    sound: {
+      gainDb: 0,
+      sides: 'as-recorded',
+      laterUs: 0,
+      isRumbleCut: false,
+      humHz: null,
+      fadeInUs: 0,
+      fadeOutUs: 0,
+    },
     card: null,
   };
 }

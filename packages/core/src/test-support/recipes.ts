@@ -8,12 +8,19 @@ export function buildRecipe(
     readonly turnDegrees?: TurnDegrees;
     readonly isMirrored?: boolean;
     readonly soundGainDb?: number;
+    readonly picture?: Partial<Recipe['picture']>;
+    readonly sound?: Partial<Recipe['sound']>;
   } = {},
 ): Recipe {
   const plain = keepRange(createPlainRecipe(), changes.keep ?? null);
   return {
     ...plain,
-    picture: { turnDegrees: changes.turnDegrees ?? 0, isMirrored: changes.isMirrored ?? false },
-    sound: { gainDb: changes.soundGainDb ?? 0 },
+    picture: {
+      ...plain.picture,
+      turnDegrees: changes.turnDegrees ?? 0,
+      isMirrored: changes.isMirrored ?? false,
+      ...changes.picture,
+    },
+    sound: { ...plain.sound, gainDb: changes.soundGainDb ?? 0, ...changes.sound },
   };
 }
