@@ -2,6 +2,7 @@ import {
   buildConstantFrameTimes,
   createPlainRecipe,
   EMPTY_SERIES,
+  isStillKind,
   keepRange,
   type MediaFacts,
   type Recipe,
@@ -167,13 +168,20 @@ export function arbitraryRecipe(facts: MediaFacts): fc.Arbitrary<Recipe> {
       keep: durationUs === null ? fc.constant(null) : fc.option(range),
       turnDegrees: fc.constantFrom(0 as const, 0 as const, 90 as const, 180 as const, 270 as const),
       isMirrored: fc.boolean(),
+      straightenDegrees: fc.constantFrom(0, 0, 0, -4.5, 12),
+      crop: fc.constantFrom(null, null, { x: 0.1, y: 0.2, width: 0.6, height: 0.7 }),
       gainDb: fc.constantFrom(0, 0, -6, 4),
     })
-    .map(({ keep, turnDegrees, isMirrored, gainDb }) => ({
-      ...keepRange(createPlainRecipe(), keep),
-      picture: { turnDegrees, isMirrored },
-      sound: { gainDb },
-    }));
+    .map(({ keep, turnDegrees, isMirrored, straightenDegrees, crop, gainDb }) => {
+      const plain = keepRange(createPlainRecipe(), keep);
+      // Photographs are only turned and mirrored.
+      const framing = isStillKind(facts.kind) ? {} : { straightenDegrees, crop };
+      return {
+        ...plain,
+        picture: { ...plain.picture, turnDegrees, isMirrored, ...framing },
+        sound: { ...plain.sound, gainDb },
+      };
+    });
 }
 
 export function arbitraryCaseOf(facts: MediaFacts, series: Case['series']): fc.Arbitrary<Case> {

@@ -88,3 +88,14 @@ export async function probe(path: string): Promise<OutsideProbe> {
   ]);
   return JSON.parse(stdout) as OutsideProbe;
 }
+
+/** One frame of a file at a width, as FFmpeg shows it: R, G, B. */
+export async function readFramePoints(path: string, frame: number, widthPx: number): Promise<Uint8Array> {
+  const filters = `select='eq(n,${frame})',scale=${widthPx}:-1:flags=area:in_color_matrix=bt709,format=rgb24`;
+  const { stdout } = await execa(
+    'ffmpeg',
+    ['-v', 'error', '-i', path, '-vf', filters, '-frames:v', '1', '-f', 'rawvideo', '-'],
+    { encoding: 'buffer', maxBuffer: 1 << 28 },
+  );
+  return Uint8Array.from(stdout);
+}

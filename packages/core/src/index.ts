@@ -79,6 +79,7 @@ export * from './proof/judge-proof.ts';
 export * from './proof/proof-evidence.ts';
 export * from './proof/match-frames.ts';
 export * from './proof/orient.ts';
+export * from './proof/shape-evidence.ts';
 export * from './series/evidence.ts';
 export * from './series/find-jumps.ts';
 export * from './series/series-blob.ts';

@@ -29,6 +29,10 @@ export function createPlainColor(): ColorSettings {
   return { white: null, exposure: 0, shadows: 0, highlights: 0, contrast: 0, richness: 0 };
 }
 
+/** Settings that are proposed for a take, and why: one line each, with figures. */
+export const ColorAdvice = z.object({ settings: ColorSettings, reasons: z.array(z.string()) });
+export type ColorAdvice = z.infer<typeof ColorAdvice>;
+
 /** Whether nothing is done. */
 export function isPlainColor(settings: ColorSettings | null): boolean {
   if (!settings) return true;

@@ -1,16 +1,9 @@
-import { ColorSettings, createPlainColor } from './color-settings.ts';
+import { createPlainColor, type ColorAdvice, type ColorSettings } from './color-settings.ts';
 import { buildColorLook } from './color-table.ts';
 import { estimateLight, type LightEstimate, type SmallPictures } from './estimate-light.ts';
 import { readLight } from './lab.ts';
 import { describeNeutral, type LightColor } from './white.ts';
 
-export interface ColorProposal {
-  readonly settings: ColorSettings;
-  /** The lamp, where it was put right. */
-  readonly light: LightEstimate | null;
-  /** What was done and why, one line each, with figures. */
-  readonly reasons: readonly string[];
-}
 
 const DAYLIGHT_MIRED = 1e6 / 6500;
 /** Casts below this are the scene's own, or nobody minds them. */
@@ -31,7 +24,7 @@ const BACKLIT = { dark: 0.025, share: 0.45, high: 0.75 } as const;
  * What would put the colors right: the lamp's color, too little light, a subject before a bright window. Only
  * as strong as the evidence, and null where nothing is wrong.
  */
-export function proposeColor(pictures: SmallPictures): ColorProposal | null {
+export function proposeColor(pictures: SmallPictures): ColorAdvice | null {
   const estimate = estimateLight(pictures);
   const white = estimate ? chooseWhite(estimate) : null;
   const balanced = { ...createPlainColor(), white };
@@ -47,7 +40,7 @@ export function proposeColor(pictures: SmallPictures): ColorProposal | null {
       : []),
     ...(shadows !== 0 ? [`Backlight: ${Math.round(shareBelow(light) * 100)} % lies in the dark`] : []),
   ];
-  return reasons.length > 0 ? { settings, light: white ? estimate : null, reasons } : null;
+  return reasons.length > 0 ? { settings, reasons } : null;
 }
 
 /** A lamp in words: "Lamp 2 950 K · what should be grey ΔE 11.2 → 1.3". */

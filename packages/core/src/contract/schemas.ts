@@ -138,6 +138,7 @@ export const TakeView = z.object({
       recipe: Recipe,
       startReason: z.string().nullable(),
       finishReason: z.string().nullable(),
+      colorReasons: z.array(z.string()).default([]),
       remarks: z.array(z.string()),
     })
     .nullable(),

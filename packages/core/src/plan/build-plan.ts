@@ -1,5 +1,7 @@
 import { AIM_SHARE } from '../fit/video-budget.ts';
-import { fitSizeInside, turnSize } from '../geometry/turn.ts';
+import { isPlainColor } from '../color/color-settings.ts';
+import { frameSize, isReframed } from '../geometry/frame.ts';
+import { fitSizeInside } from '../geometry/turn.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 import { writeCodec } from '../limits/words.ts';
 import { MADE_CONTAINERS } from '../limits/format-rows.ts';
@@ -110,6 +112,12 @@ function refuseRecipe({ recipe, facts, series }: PlanInput): Refusal | null {
   const others = recipe.sources.filter((source) => source.takeId !== null || source.role !== 'take');
   if (recipe.sources.length > 1 || others.length > 0)
     return { reason: 'recipe-not-made', message: 'Several takes in one file cannot be made yet.' };
+  const { picture } = recipe;
+  if (isStillKind(facts.kind) && (isReframed(picture) || !isPlainColor(picture.color)))
+    return {
+      reason: 'recipe-not-made',
+      message: 'Straightening, cropping and coloring of photographs cannot be made yet.',
+    };
   if (facts.kind === 'video' && series.frames === null)
     return { reason: 'recipe-not-made', message: 'The take has not been measured yet.' };
   return facts.kind === 'sound' ? refuseMoment(recipe, facts) : null;
@@ -145,7 +153,7 @@ export function describeSituation(input: PlanInput, facts: MediaFacts): Situatio
     facts,
     wholeUs: isTimed ? (facts.durationUs ?? 0) : null,
     keptUs: timeline?.durationUs ?? null,
-    size: picture && facts.kind !== 'sound' ? turnSize(picture, input.recipe.picture.turnDegrees) : null,
+    size: picture && facts.kind !== 'sound' ? frameSize(picture, input.recipe.picture) : null,
     level: measureKeptLevel(facts, input.series, input.recipe),
   };
 }
@@ -239,7 +247,7 @@ function planPhoto(
 ): PhotoPlan | null {
   const picture = readPictureSize(facts);
   if (!picture) return null;
-  const size = fitSizeInside(turnSize(picture, recipe.picture.turnDegrees), ceilings.size);
+  const size = fitSizeInside(frameSize(picture, recipe.picture), ceilings.size);
   // A document that fits as it is stays as it is.
   const isKept = container === 'pdf' && facts.container === 'pdf';
   const pixels = size.widthPx * size.heightPx;

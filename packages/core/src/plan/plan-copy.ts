@@ -1,3 +1,5 @@
+import { isPlainColor } from '../color/color-settings.ts';
+import { isReframed } from '../geometry/frame.ts';
 import { estimateMp4Overhead } from '../fit/video-budget.ts';
 import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
 import type { SoundPlan, VideoPlan } from './plan.ts';
@@ -22,8 +24,9 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   )
     return null;
   const { cut } = plan;
-  const { turnDegrees, isMirrored } = cut.recipe.picture;
-  if (turnDegrees !== 0 || isMirrored || video.startUs > 1000) return null;
+  const { turnDegrees, isMirrored, color } = cut.recipe.picture;
+  const isSeenAsItIs = turnDegrees === 0 && !isMirrored && !isReframed(cut.recipe.picture) && isPlainColor(color);
+  if (!isSeenAsItIs || video.startUs > 1000) return null;
   if (readRate(cut.frameRate) !== readRate(video.frameRate)) return null;
   const { widthPx, heightPx, longEdgePx, shortEdgePx } = ceilings.size;
   const [long, short] = [Math.max(video.widthPx, video.heightPx), Math.min(video.widthPx, video.heightPx)];

@@ -15,7 +15,8 @@ import {
   estimateUsefulBps,
   TRANSPARENT_BITS_PER_PIXEL,
 } from '../fit/video-budget.ts';
-import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
+import { frameSize } from '../geometry/frame.ts';
+import { fitSizeInside, type SizePx } from '../geometry/turn.ts';
 import { readRate, type MediaFacts, type Rational, type VideoFacts } from '../media/facts.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 import type { FitChoice } from '../recipe/fit-choice.ts';
@@ -67,7 +68,7 @@ export function findCurves(
 ): Curve[] {
   const { samples, ceilings, video } = input;
   if (!samples) return [];
-  const full = fitSizeInside(turnSize(video, input.recipe.picture.turnDegrees), ceilings.size, 2);
+  const full = fitSizeInside(frameSize(video, input.recipe.picture), ceilings.size, 2);
   const most = Math.min(full.widthPx, full.heightPx);
   const least = findLeastLines(full, ceilings);
   const divisor = chooseFrameRate(video.frameRate, ceilings).divisor ?? 1;
@@ -89,7 +90,7 @@ export function findCurves(
 export function planPicture(input: PictureInput): PictureResult | null {
   const { video, ceilings, recipe } = input;
   const wish = input.choice;
-  const full = fitSizeInside(turnSize(video, recipe.picture.turnDegrees), ceilings.size, 2);
+  const full = fitSizeInside(frameSize(video, recipe.picture), ceilings.size, 2);
   const maxBytes = wish?.maxBytes
     ? Math.min(wish.maxBytes, ceilings.maxBytes ?? Infinity)
     : ceilings.maxBytes;
@@ -170,7 +171,7 @@ export function planPicture(input: PictureInput): PictureResult | null {
       return finish(
         frameOf(rateOf(chosen.curve)),
         fitSizeInside(
-          turnSize(video, recipe.picture.turnDegrees),
+          frameSize(video, recipe.picture),
           {
             ...ceilings.size,
             shortEdgePx: Math.min(chosen.curve.lines, ceilings.size.shortEdgePx ?? Infinity),

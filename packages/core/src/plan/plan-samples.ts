@@ -2,7 +2,8 @@ import { LEAST_CRF } from '../fit/rate-control.ts';
 import type { SampleSpec, SampleWay } from '../fit/samples.ts';
 import { integrateColumns } from '../fit/weigh-spans.ts';
 import { LINE_STEPS } from '../fit/video-budget.ts';
-import { fitSizeInside, turnSize } from '../geometry/turn.ts';
+import { frameSize } from '../geometry/frame.ts';
+import { fitSizeInside } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
@@ -44,7 +45,7 @@ export function planSamples(
   // What is asked for so rarely is made without trying first.
   if (codec === null || codec === 'hevc') return null;
   const size = fitSizeInside(
-    turnSize(video, recipe.picture.turnDegrees),
+    frameSize(video, recipe.picture),
     { ...ceilings.size, shortEdgePx: Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_SAMPLED_LINES) },
     2,
   );

@@ -1,4 +1,5 @@
-import { fitSizeInside, turnSize, type SizePx } from '../geometry/turn.ts';
+import { frameSize, unframeSize } from '../geometry/frame.ts';
+import { fitSizeInside, type SizePx } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
 import { readCeilings } from '../limits/steer.ts';
 import { isCostlyToDecode, type VideoFacts } from '../media/facts.ts';
@@ -20,9 +21,10 @@ export function planWorkingSize(
   limits: readonly Limit[],
 ): SizePx | null {
   const ceilings = readCeilings(limits, 'video');
-  const { turnDegrees } = (recipe ?? createPlainRecipe()).picture;
+  const framing = (recipe ?? createPlainRecipe()).picture;
   const shortEdgePx = Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_LINES);
-  const size = fitSizeInside(turnSize(video, turnDegrees), { ...ceilings.size, shortEdgePx }, 2);
+  const framed = fitSizeInside(frameSize(video, framing), { ...ceilings.size, shortEdgePx }, 2);
+  const size = unframeSize(framed, video, framing);
   const isSmaller = size.widthPx * size.heightPx <= video.widthPx * video.heightPx * MOST_SHARE;
-  return isCostlyToDecode(video) || isSmaller ? turnSize(size, turnDegrees) : null;
+  return isCostlyToDecode(video) || isSmaller ? size : null;
 }

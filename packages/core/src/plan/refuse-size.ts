@@ -1,5 +1,6 @@
 import { AIM_SHARE, estimateMp4Overhead, LEAST_VIDEO_BPS } from '../fit/video-budget.ts';
-import { fitSizeInside, turnSize } from '../geometry/turn.ts';
+import { frameSize } from '../geometry/frame.ts';
+import { fitSizeInside } from '../geometry/turn.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 import type { Refusal } from '../limits/refusal.ts';
 import { readRate } from '../media/facts.ts';
@@ -78,7 +79,7 @@ function measureNeed(
   const size =
     video && lines !== null
       ? fitSizeInside(
-          turnSize(video, input.recipe.picture.turnDegrees),
+          frameSize(video, input.recipe.picture),
           { ...ceilings.size, shortEdgePx: Math.min(lines, ceilings.size.shortEdgePx ?? Infinity) },
           2,
         )

@@ -12,14 +12,16 @@ export interface GeometryMatch {
   /** How far it is moved, as a share of the edge. */
   readonly shiftX: number;
   readonly shiftY: number;
+  /** How far it is turned about its middle, clockwise, in radians. */
+  readonly turn: number;
 }
 
-/** Four unknowns: zoom and shift along each edge. */
-const UNKNOWNS = 4;
+/** Five unknowns: zoom and shift along each edge, and a turn. */
+const UNKNOWNS = 5;
 
 /**
  * Least squares over all points of all pairs: the difference of the two pictures as a sum of what a small
- * zoom and a small shift along each edge would do (optical flow of first order; Lucas and Kanade 1981). Good
+ * zoom, a small shift along each edge and a small turn would do (optical flow of first order; Lucas and Kanade 1981). Good
  * to a fifth of a point for what is moved by up to two points. null where nothing has edges.
  */
 export function holdGeometry(
@@ -43,8 +45,8 @@ export function holdGeometry(
   }
   const solved = solve(normal, right);
   if (!solved) return null;
-  const [zoomX = 0, zoomY = 0, shiftX = 0, shiftY = 0] = solved;
-  return { picturesCompared: pairs.length, zoomX, zoomY, shiftX, shiftY };
+  const [zoomX = 0, zoomY = 0, shiftX = 0, shiftY = 0, turn = 0] = solved;
+  return { picturesCompared: pairs.length, zoomX, zoomY, shiftX, shiftY, turn };
 }
 
 function readLuma(
@@ -88,6 +90,7 @@ function addPicture({ w, h, normal, right }: Sums, source: Float32Array, made: F
       terms[1] = -((y + 0.5) / h - 0.5) * slopeY;
       terms[2] = -slopeX;
       terms[3] = -slopeY;
+      terms[4] = (slopeX / w) * (y + 0.5 - h / 2) - (slopeY / h) * (x + 0.5 - w / 2);
       const difference = (made[at] as number) - shift - (source[at] as number);
       // The equations are the same on both sides of the diagonal: one half is summed, the other copied.
       for (let row = 0; row < UNKNOWNS; row += 1) {

@@ -35,7 +35,7 @@ const right: ProofEvidence = {
     highDeltaE: 2,
     worstPart: { x: 0.5, y: 0.5, deltaE: 1.2 },
   },
-  geometry: { picturesCompared: 200, zoomX: 0, zoomY: 0, shiftX: 0, shiftY: 0 },
+  geometry: { picturesCompared: 200, zoomX: 0, zoomY: 0, shiftX: 0, shiftY: 0, turn: 0 },
   proportions: { found: 1.779, wanted: 16 / 9 },
   clarity: { kind: 'ssim', ssimMean: 0.95, ssimWorst: 0.9, framesCompared: 7, promised: null },
   isToneMapped: false,
@@ -110,7 +110,7 @@ describe('a proof', () => {
     ],
     [
       'is cropped by 1.2 %',
-      { geometry: { picturesCompared: 200, zoomX: 0.012, zoomY: 0.012, shiftX: 0, shiftY: 0 } },
+      { geometry: { picturesCompared: 200, zoomX: 0.012, zoomY: 0.012, shiftX: 0, shiftY: 0, turn: 0 } },
       'geometry',
     ],
     ['is shown too wide', { proportions: { found: 2.37, wanted: 16 / 9 } }, 'geometry'],

@@ -209,8 +209,11 @@ function judgeGeometry({ geometry, proportions, facts, color }: ProofEvidence): 
       method: 'least squares over small color pictures',
       sentence: 'There are no edges in the picture by which a cut could be seen.',
     };
-  const { zoomX, zoomY, shiftX, shiftY } = geometry;
-  const edge = Math.max(Math.abs(zoomX) / 2 + Math.abs(shiftX), Math.abs(zoomY) / 2 + Math.abs(shiftY));
+  const { zoomX, zoomY, shiftX, shiftY, turn } = geometry;
+  const size = facts.video ?? facts.photo ?? { widthPx: 1, heightPx: 1 };
+  const turned = (Math.abs(turn) / 2) * Math.max(size.widthPx / size.heightPx, size.heightPx / size.widthPx);
+  const edge =
+    Math.max(Math.abs(zoomX) / 2 + Math.abs(shiftX), Math.abs(zoomY) / 2 + Math.abs(shiftY)) + turned;
   const isMet = edge <= MOST_EDGE_SHARE;
   return {
     state: when(isMet),
@@ -222,8 +225,8 @@ function judgeGeometry({ geometry, proportions, facts, color }: ProofEvidence): 
     margin: MOST_EDGE_SHARE - edge,
     method: `least squares over ${geometry.picturesCompared} small color pictures`,
     sentence: isMet
-      ? 'The whole picture is there, nothing cut off or moved.'
-      : `The picture is cut or moved: its edges are off by ${(edge * 100).toFixed(1)} %.`,
+      ? 'What was to be seen is there, nothing cut off or moved.'
+      : `The picture is cut, moved or turned: its edges are off by ${(edge * 100).toFixed(1)} %.`,
   };
 }
 

@@ -1,5 +1,7 @@
+import type { ColorAdvice } from '../color/color-settings.ts';
 import type { Limit } from '../limits/limit.ts';
-import { turnSize, type TurnDegrees } from '../geometry/turn.ts';
+import { frameSize } from '../geometry/frame.ts';
+import type { TurnDegrees } from '../geometry/turn.ts';
 import type { MediaFacts } from '../media/facts.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 import { readCeilings } from '../limits/steer.ts';
@@ -17,6 +19,8 @@ export interface Proposal {
   readonly recipe: Recipe;
   /** Why start and finish lie where they do; null for photographs. */
   readonly range: RangeSuggestion | null;
+  /** What is put right of the colors, and why; empty where nothing is. */
+  readonly colorReasons: readonly string[];
   readonly remarks: readonly string[];
 }
 
@@ -33,10 +37,13 @@ export function propose(
   series: TakeSeries,
   limits: readonly Limit[],
   subject: SuggestSubject | null = null,
+  color: ColorAdvice | null = null,
 ): Proposal {
   const ceilings = readCeilings(limits, facts.kind);
-  const recipe = createPlainRecipe();
-  if (isStillKind(facts.kind) || facts.durationUs === null) return { recipe, range: null, remarks: [] };
+  const plain = createPlainRecipe();
+  const colored = facts.kind === 'video' ? (color?.settings ?? null) : null;
+  const recipe: Recipe = { ...plain, picture: { ...plain.picture, color: colored } };
+  if (isStillKind(facts.kind) || facts.durationUs === null) return { recipe, range: null, colorReasons: [], remarks: [] };
   const frames: FrameTimes | null = facts.video ? series.frames : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
   const found = series.suggestions && chooseSuggestion(series.suggestions, subject);
@@ -51,6 +58,7 @@ export function propose(
   return {
     recipe: withGain(kept, proposeGain(measureKeptLevel(facts, series, kept), ceilings)),
     range: { ...suggestion, range },
+    colorReasons: colored ? (color?.reasons ?? []) : [],
     remarks,
   };
 }
@@ -145,7 +153,7 @@ export function suggestTurn(
   const picture = facts.video ?? facts.photo;
   if (!picture) return null;
   const { turnDegrees } = recipe.picture;
-  const size = turnSize(picture, turnDegrees);
+  const size = frameSize(picture, recipe.picture);
   const isHeld = wanted === 'landscape' ? size.widthPx > size.heightPx : size.heightPx > size.widthPx;
   return isHeld ? null : (((turnDegrees + 90) % 360) as TurnDegrees);
 }

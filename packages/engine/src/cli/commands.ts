@@ -12,7 +12,6 @@ import {
   planNextSample,
   planSamples,
   openRecipe,
-  propose,
   readInstructions,
   type FaultCode,
   type Finding,
@@ -26,6 +25,7 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, resolve } from 'node:path';
 import { z } from 'zod';
 import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
+import { proposeRecipe } from '../bring-in/propose-recipe.ts';
 import { proveTake } from '../prove/prove-take.ts';
 import { verifyReceipt } from '../receipt/verify-receipt.ts';
 import { makeFromTake } from '../make/make-from-take.ts';
@@ -192,8 +192,8 @@ async function inspectForLimits(
 }
 
 async function proposeCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
-  const { facts, series } = await inspectForLimits(file, limits, signal);
-  return { answer: propose(facts, series, limits).recipe, exitCode: 0 };
+  const inspected = await inspectForLimits(file, limits, signal);
+  return { answer: proposeRecipe(inspected, limits), exitCode: 0 };
 }
 
 /**
@@ -207,8 +207,9 @@ async function offersCommand(
   signal: AbortSignal,
 ): Promise<CommandEnd> {
   const given = options.recipe === undefined ? null : await readRecipe(options.recipe);
-  const { facts, series } = await inspectForLimits(file, limits, signal);
-  const recipe = given?.recipe ?? propose(facts, series, limits).recipe;
+  const inspected = await inspectForLimits(file, limits, signal);
+  const { facts, series } = inspected;
+  const recipe = given?.recipe ?? proposeRecipe(inspected, limits);
   const spec = planSamples(facts, series, recipe, limits);
   if (!spec) throw new UsageError('offers needs a video.');
   const known = {

@@ -1,5 +1,6 @@
 import {
   findDivisor,
+  isPlainColor,
   type FrameSpan,
   type FrameTimes,
   type MediaFacts,
@@ -8,6 +9,8 @@ import {
   type VideoCut,
 } from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
+import { buildColorFilters } from '../picture/color-filters.ts';
+import { buildFrameFilters } from '../picture/frame-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import type { PictureSource } from './working-files.ts';
@@ -139,7 +142,7 @@ function outputUs(cut: Pick<VideoCut, 'frameRate'>, frames: number): number {
 
 /** Size, color and stance of the result. */
 function buildLook({ cut, picture }: CutInput): string[] {
-  const { turnDegrees, isMirrored } = cut.recipe.picture;
+  const { turnDegrees, isMirrored, color } = cut.recipe.picture;
   const isTurned = turnDegrees === 90 || turnDegrees === 270;
   const size = isTurned
     ? { widthPx: cut.heightPx, heightPx: cut.widthPx }
@@ -150,8 +153,11 @@ function buildLook({ cut, picture }: CutInput): string[] {
     180: ['hflip', 'vflip'],
     270: ['transpose=cclock'],
   }[turnDegrees];
+  const isColored = !isPlainColor(color);
   return [
-    ...buildPictureFilters(picture.video, size, { isFast: false }),
+    ...buildFrameFilters(picture.video, cut.recipe.picture),
+    ...buildPictureFilters(picture.video, size, { isFast: false, isDeep: isColored }),
+    ...buildColorFilters(color),
     ...turn,
     ...(isMirrored ? ['hflip'] : []),
   ];

@@ -4,7 +4,6 @@ import {
   findMissingStream,
   judgePlan,
   planWorkingSize,
-  propose,
   type Finding,
   type FitChoice,
   type Limit,
@@ -17,6 +16,7 @@ import { isSameFile } from '../process/same-file.ts';
 import { basename, join } from 'node:path';
 import { tmpdir } from 'node:os';
 import { inspectMedia } from '../bring-in/bring-in.ts';
+import { proposeRecipe } from '../bring-in/propose-recipe.ts';
 import type { OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { makeFile, type MadeFile } from './make-file.ts';
@@ -66,7 +66,7 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
     const { facts, series, evidence } = inspected;
     const missing = findMissingStream(limits, facts);
     if (missing) throw new ApodixError(missing);
-    const recipe = input.recipe ?? propose(facts, series, limits).recipe;
+    const recipe = input.recipe ?? proposeRecipe(inspected, limits);
     const endUs = series.frames?.endUs ?? facts.durationUs;
     if (endUs !== null && recipe.spans.some((span) => span.startUs >= endUs))
       throw new ApodixError('BAD_REQUEST', {

@@ -1,4 +1,5 @@
-import { estimateOtherBytes, measureFramesUs, type VideoPlan } from '@apodix/core';
+import { estimateOtherBytes, measureFramesUs, unframeSize, type VideoPlan } from '@apodix/core';
+import { writeColorTable } from '../picture/color-filters.ts';
 import { copyVideo, type CopiedVideo } from './copy-video.ts';
 import { makeInChunks } from './make-chunks.ts';
 import { makeInTwoPasses } from './two-pass.ts';
@@ -31,7 +32,11 @@ export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
 
 /** Codes the whole picture, from the intermediate where there is one, else from the take. */
 export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
-  const picture = choosePicture(input, input.plan.cut, input.working);
+  const { cut } = input.plan;
+  const { video } = input.facts;
+  const whole = video ? unframeSize(cut, video, cut.recipe.picture) : cut;
+  const picture = choosePicture(input, whole, input.working);
+  await writeColorTable(cut.recipe.picture.color, input.folder);
   const made = isMadeInTwoPasses(input.plan)
     ? await makeInTwoPasses(input, picture)
     : await makeInChunks(input, picture);

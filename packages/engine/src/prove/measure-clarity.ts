@@ -1,5 +1,11 @@
 import {
+  buildColorTable,
   buildStandardLook,
+  isPlainColor,
+  isReframed,
+  mapToSource,
+  readColorTable,
+  type PictureWish,
   type ClarityEvidence,
   type FrameTimes,
   type MediaFacts,
@@ -28,14 +34,14 @@ export async function measureClarity(input: {
   readonly madePath: string;
   readonly made: MediaFacts;
   readonly timeline: Timeline;
-  readonly stance: { readonly turnDegrees: number; readonly isMirrored: boolean };
+  readonly wish: PictureWish;
   readonly folder: string;
   readonly signal?: AbortSignal;
 }): Promise<ClarityEvidence | null> {
   const { take, made, timeline, frames } = input;
   if (!take.video || !made.video || timeline.frameCount === 0) return null;
   const count = Math.min(timeline.frameCount, made.video.frameCount);
-  const look = await buildLook(take.video, made.video, input.stance, input.folder);
+  const look = await buildLook(take.video, made.video, input.wish, input.folder);
   const found: number[] = [];
   for (let place = 0; place < Math.min(PLACES, count); place += 1) {
     const output = Math.min(count - 1, Math.floor(((place + 0.5) * count) / Math.min(PLACES, count)));
@@ -109,34 +115,56 @@ async function compareFrame(
 async function buildLook(
   take: VideoFacts,
   made: VideoFacts,
-  stance: { readonly turnDegrees: number; readonly isMirrored: boolean },
+  wish: PictureWish,
   folder: string,
 ): Promise<string[]> {
-  const isTurned = stance.turnDegrees % 180 !== 0;
+  const isFramed = isReframed(wish);
+  const isTurned = !isFramed && wish.turnDegrees % 180 !== 0;
   const [w, h] = isTurned ? [made.heightPx, made.widthPx] : [made.widthPx, made.heightPx];
   const turn =
-    { 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[stance.turnDegrees] ?? [];
+    { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[wish.turnDegrees];
   const declared = readDeclaredColor(take);
-  const isPlain = declared.transfer === 'bt709' && declared.primaries === 'bt709';
+  const isStandard = declared.transfer === 'bt709' && declared.primaries === 'bt709';
+  const isPlain = isStandard && isPlainColor(wish.color);
   const matrix = writeDeclaredMatrix(take);
-  const scale = `scale=${w}:${h}:flags=bicubic${matrix}`;
+  const size = isFramed ? { widthPx: take.widthPx, heightPx: take.heightPx } : { widthPx: w, heightPx: h };
+  const scale = `scale=${size.widthPx}:${size.heightPx}:flags=bicubic${matrix}`;
   const toVideo = 'out_color_matrix=bt709:out_range=limited';
   const color = isPlain
     ? [`${scale}:${toVideo}`]
-    : [scale, 'format=rgb48le', await writeTable(declared, folder), `scale=${toVideo}`];
-  return [...color, 'format=yuv420p', ...turn, ...(stance.isMirrored ? ['hflip'] : [])];
+    : [scale, 'format=rgb48le', await writeTable(declared, wish.color, folder), `scale=${toVideo}`];
+  if (isFramed)
+    return [...color, 'format=yuv420p', writeCorners(take, wish), `scale=${w}:${h}:flags=bicubic`];
+  return [...color, 'format=yuv420p', ...turn, ...(wish.isMirrored ? ['hflip'] : [])];
 }
 
-async function writeTable(declared: ReturnType<typeof readDeclaredColor>, folder: string): Promise<string> {
+/** The part that is kept, by its four corners: turned, mirrored and straightened in one. */
+function writeCorners(take: VideoFacts, wish: PictureWish): string {
+  const { a, b, c, d, e, f } = mapToSource(take, wish);
+  const corner = (index: number, u: number, v: number) =>
+    `x${index}=${(a * u + c * v + e).toFixed(3)}:y${index}=${(b * u + d * v + f).toFixed(3)}`;
+  const corners = [corner(0, 0, 0), corner(1, 1, 0), corner(2, 0, 1), corner(3, 1, 1)];
+  return `perspective=${corners.join(':')}:interpolation=cubic:sense=source`;
+}
+
+async function writeTable(
+  declared: ReturnType<typeof readDeclaredColor>,
+  color: PictureWish['color'],
+  folder: string,
+): Promise<string> {
   const look = buildStandardLook(declared);
+  const own = color && !isPlainColor(color) ? buildColorTable(color) : null;
   const out = new Uint8Array(3);
+  const shown = [0, 0, 0];
   const lines = [`LUT_3D_SIZE ${EDGE}`];
   const at = (step: number) => step / (EDGE - 1);
   for (let blue = 0; blue < EDGE; blue += 1)
     for (let green = 0; green < EDGE; green += 1)
       for (let red = 0; red < EDGE; red += 1) {
         look(at(red), at(green), at(blue), out, 0);
-        lines.push(Array.from(out, (level) => (level / 255).toFixed(6)).join(' '));
+        const signal = Array.from(out, (level) => level / 255);
+        if (own) readColorTable(own, signal[0] ?? 0, signal[1] ?? 0, signal[2] ?? 0, shown);
+        lines.push((own ? shown : signal).map((value) => value.toFixed(6)).join(' '));
       }
   const path = join(folder, 'look.cube');
   await writeFile(path, `${lines.join('\n')}\n`);

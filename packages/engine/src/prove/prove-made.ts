@@ -1,6 +1,11 @@
 import {
   ApodixError,
   buildTimeline,
+  chooseShapedSizes,
+  frameSize,
+  isReshaped,
+  shapeEvidence,
+  softenEvidence,
   chooseColorFrames,
   findDivisor,
   holdColors,
@@ -10,7 +15,6 @@ import {
   measureSoundLevel,
   describeTimelineSource,
   listKeptRanges,
-  turnSize,
   type ClarityEvidence,
   type ColorPair,
   type Evidence,
@@ -19,6 +23,7 @@ import {
   type ProofFinding,
   type Recipe,
   type SoundMatch,
+  type Stance,
   type TakeSeries,
   type Timeline,
 } from '@apodix/core';
@@ -71,14 +76,10 @@ const SAME_RATE = 0.0011;
  */
 export async function proveMade(input: ProveInput): Promise<Proof> {
   const { take, recipe } = input;
-  const { turnDegrees, isMirrored } = recipe.picture;
-  const stance = { turnDegrees, isMirrored };
-  const small = take.evidence.signatures;
-  const colors = take.evidence.colors;
+  const { signatures: small, colors } = take.evidence;
   const sizes =
-    colors && (small || take.facts.kind !== 'video')
-      ? { signature: turnSize(small ?? colors, turnDegrees), color: turnSize(colors, turnDegrees) }
-      : null;
+    small || take.facts.kind !== 'video' ? chooseShapedSizes(take.evidence, recipe.picture) : null;
+  const { source, stance } = describeSource(take, recipe);
   let timeline = input.timeline;
   const { takenOver } = input;
   const inspection = inspectForProof(input.madePath, {
@@ -106,20 +107,20 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
   const held =
     timeline && !isStill
       ? holdEvidence({
-          sources: [take.evidence],
+          sources: [source],
           timelineSources: [describeTimelineSource(take.facts, take.series)],
-          made: countFromPicture(inspected.evidence, facts),
+          made: softenEvidence(countFromPicture(inspected.evidence, facts), recipe.picture),
           timeline,
           stance,
           wish: { gainDb: recipe.sound.gainDb, channels: facts.sound?.channels ?? 2 },
         })
-      : holdStill(take.evidence, inspected.evidence, stance);
+      : holdStill(source, inspected.evidence, stance);
   const proof: ProofEvidence = {
     facts,
     timeline: isStill ? null : timeline,
     decoded: inspected.decoded,
     ...held,
-    proportions: compareProportions(take.facts, facts, turnDegrees),
+    proportions: compareProportions(take.facts, facts, recipe),
     clarity,
     isToneMapped: take.facts.video?.hdr !== null && take.facts.video !== null,
     isSoundWanted: !isStill && wantsSound && take.facts.sound !== null,
@@ -128,6 +129,18 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     pages: countPages(take.facts, facts),
   };
   return { facts, findings: judgeProof(proof), sound: held.sound };
+}
+
+/** The recording's evidence as the recipe shapes it, and how it still has to be turned. */
+function describeSource(take: ProvenTake, recipe: Recipe): { source: Evidence; stance: Stance } {
+  const { turnDegrees, isMirrored } = recipe.picture;
+  const size = take.facts.video ?? take.facts.photo;
+  if (!size || !isReshaped(recipe.picture))
+    return { source: take.evidence, stance: { turnDegrees, isMirrored } };
+  return {
+    source: shapeEvidence(take.evidence, size, recipe.picture),
+    stance: { turnDegrees: 0, isMirrored: false },
+  };
 }
 
 /** The timeline of a file that somebody else may have made: the recipe's, at the rate that the file has. */
@@ -230,11 +243,11 @@ function holdStill(
 function compareProportions(
   take: MediaFacts,
   made: MediaFacts,
-  turnDegrees: Recipe['picture']['turnDegrees'],
+  recipe: Recipe,
 ): ProofEvidence['proportions'] {
   const [source, own] = [take.video ?? take.photo, made.video ?? made.photo];
   if (!source || !own) return null;
-  const wanted = turnSize(source, turnDegrees);
+  const wanted = frameSize(source, recipe.picture);
   return { found: own.widthPx / own.heightPx, wanted: wanted.widthPx / wanted.heightPx };
 }
 

@@ -64,7 +64,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
               madePath: input.madePath,
               made,
               timeline,
-              stance: recipe.picture,
+              wish: recipe.picture,
               folder,
               ...(signal ? { signal } : {}),
             })

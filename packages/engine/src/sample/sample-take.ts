@@ -2,7 +2,8 @@ import {
   buildTakeTimeline,
   fitSizeInside,
   keepRange,
-  turnSize,
+  frameSize,
+  unframeSize,
   type FitPoint,
   type FitSamples,
   type MediaFacts,
@@ -16,6 +17,7 @@ import {
 } from '@apodix/core';
 import { readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { writeColorTable } from '../picture/color-filters.ts';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
 import { buildChunkCoderArgs } from '../make/code-chunk.ts';
@@ -64,7 +66,7 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const { spec, facts } = input;
   const { video } = facts;
   if (!video) throw new TypeError('A take with a picture was expected.');
-  const upright = turnSize(video, input.recipe.picture.turnDegrees);
+  const upright = frameSize(video, input.recipe.picture);
   const sizeOf = (lines: number) => fitSizeInside(upright, { shortEdgePx: lines }, 2);
   const ways: Way[] = spec.lines.flatMap((lines) =>
     spec.rateDivisors.flatMap((rateDivisor) =>
@@ -72,7 +74,8 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
     ),
   );
   const reference = sizeOf(spec.lines[0] ?? 1080);
-  const picture = choosePicture({ path: input.sourcePath, facts }, reference, input.working);
+  const whole = unframeSize(reference, video, input.recipe.picture);
+  const picture = choosePicture({ path: input.sourcePath, facts }, whole, input.working);
   const meter = new ProgressMeter(input.onProgress);
   const sampleAll = async (): Promise<FitSamples> => {
     meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
@@ -127,6 +130,7 @@ async function sampleWays(
   }));
   let [seconds, megapixels] = [0, 0];
   await withTemporaryFolder(input.scratchFolder, async (folder) => {
+    await writeColorTable(input.recipe.picture.color, folder);
     for (const [index, window] of spec.windows.entries()) {
       throwIfCancelled(input.signal);
       const coded = await codeWindow(input, picture, reference, ways, window, folder);

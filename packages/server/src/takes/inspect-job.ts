@@ -80,7 +80,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
       await tellOfTake(live, take);
     },
     finish: async (job, rawResult) => {
-      const { facts: measured, filmstrip, isOwnProxy, files } = InspectDone.parse(rawResult);
+      const { facts: measured, filmstrip, isOwnProxy, color, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
       const facts = addOrigin(measured, take);
       const work = await findWork(job);
@@ -100,6 +100,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
         own,
         work?.limits ?? [],
         readSuggestSubject(work?.course?.subject ?? ''),
+        color,
       );
       await transact(sequelize, async (transaction) => {
         await take.update(
@@ -115,6 +116,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
               recipe: proposal.recipe,
               startReason: proposal.range?.startReason ?? null,
               finishReason: proposal.range?.finishReason ?? null,
+              colorReasons: [...proposal.colorReasons],
               remarks: [...proposal.remarks],
             },
           },

@@ -5,6 +5,7 @@ import {
   measureFramesUs,
   planNextSample,
   planSamples,
+  proposeColor,
   readEvidence,
   readTakeSeries,
   writeEvidence,
@@ -132,7 +133,8 @@ async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<
   const paths = { series: join(task.folder, 'series.bin'), evidence: join(task.folder, 'evidence.bin') };
   await writeFile(paths.series, writeTakeSeries(series));
   await writeFile(paths.evidence, writeEvidence(evidence));
-  return { facts, filmstrip, isOwnProxy, files: { ...files, ...paths } };
+  const color = evidence.colors && facts.kind === 'video' ? proposeColor(evidence.colors) : null;
+  return { facts, filmstrip, isOwnProxy, color, files: { ...files, ...paths } };
 }
 
 /** What inspection left of a take; measured now where it left nothing yet. */

@@ -1,4 +1,5 @@
 import {
+  ColorAdvice,
   Comparison,
   DeliveryInput,
   Finding,
@@ -76,6 +77,7 @@ export const InspectDone = z.object({
   facts: MediaFacts,
   filmstrip: Filmstrip.nullable(),
   isOwnProxy: z.boolean(),
+  color: ColorAdvice.nullable(),
   files: z.object({
     intermediate: z.string().optional(),
     series: z.string().optional(),

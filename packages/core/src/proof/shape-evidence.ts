@@ -1,0 +1,196 @@
+import type { ColorSettings } from '../color/color-settings.ts';
+import { isPlainColor } from '../color/color-settings.ts';
+import { buildColorTable, readColorTable, type ColorTable } from '../color/color-table.ts';
+import { measureLuma } from '../color/standard-look.ts';
+import { frameSize, isReframed, mapToSource, type Framing } from '../geometry/frame.ts';
+import type { SizePx } from '../geometry/turn.ts';
+import type { ColorSignatures, Evidence, FrameSignatures } from '../series/evidence.ts';
+
+/** What a recipe does to a picture. */
+export interface PictureWish extends Framing {
+  readonly color: ColorSettings | null;
+}
+
+/** Sizes of the small pictures of a made file that lie point for point on those of the recording. */
+export interface ShapedSizes {
+  readonly signature: SizePx;
+  readonly color: SizePx;
+}
+
+/** Whether a picture is changed beyond turning and mirroring. */
+export function isReshaped(wish: PictureWish): boolean {
+  return isReframed(wish) || !isPlainColor(wish.color);
+}
+
+/**
+ * Sizes at which a made file has to be looked at so that its points are as large as those of the recording's
+ * evidence.
+ */
+export function chooseShapedSizes(evidence: Evidence, wish: Framing): ShapedSizes | null {
+  const { colors } = evidence;
+  if (!colors) return null;
+  return {
+    signature: frameSize(evidence.signatures ?? colors, wish),
+    color: frameSize(colors, wish),
+  };
+}
+
+/**
+ * What a recording's evidence would be, had it been recorded as the recipe asks: resampled into the part that
+ * is kept, its colors brought through the table, its brightness by what the table does to this recording's
+ * own colors. Pictures are `size` large, upright.
+ */
+export function shapeEvidence(evidence: Evidence, size: SizePx, wish: PictureWish): Evidence {
+  const sizes = chooseShapedSizes(evidence, wish);
+  if (!sizes || !isReshaped(wish)) return evidence;
+  const { signatures, colors } = evidence;
+  const table = wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null;
+  const tones = table && colors ? measureTones(colors, table) : null;
+  return {
+    ...evidence,
+    signatures: signatures ? shapeLuma(signatures, sizes.signature, size, wish, tones) : null,
+    colors: colors ? shapeColors(colors, sizes.color, size, wish, table) : null,
+  };
+}
+
+/** The same blur that resampling a small picture brings, for a made file that is held against it. */
+export function softenEvidence(evidence: Evidence, wish: PictureWish): Evidence {
+  if (!isReframed(wish)) return evidence;
+  const { signatures, colors } = evidence;
+  return {
+    ...evidence,
+    signatures: signatures && { ...signatures, luma: soften(signatures.luma, signatures, 1) },
+    colors: colors && { ...colors, rgb: soften(colors.rgb, colors, 3) },
+  };
+}
+
+function shapeLuma(
+  source: FrameSignatures,
+  target: SizePx,
+  size: SizePx,
+  wish: PictureWish,
+  tones: Uint8Array | null,
+): FrameSignatures {
+  const shaped = isReframed(wish) || wish.turnDegrees !== 0 || wish.isMirrored;
+  let luma = shaped ? resample(source.luma, source, target, size, wish, 1) : source.luma;
+  if (tones) luma = luma.map((level) => tones[level] ?? 0);
+  if (isReframed(wish)) luma = soften(luma, target, 1);
+  return { ...target, luma, frameCount: source.frameCount };
+}
+
+function shapeColors(
+  source: ColorSignatures,
+  target: SizePx,
+  size: SizePx,
+  wish: PictureWish,
+  table: ColorTable | null,
+): ColorSignatures {
+  let rgb = resample(source.rgb, source, target, size, wish, 3);
+  if (table) rgb = applyTable(rgb, table);
+  if (isReframed(wish)) rgb = soften(rgb, target, 3);
+  return { ...target, rgb, frameIndices: source.frameIndices };
+}
+
+/** Eight-bit R, G, B through a table. */
+export function applyTable(rgb: Uint8Array, table: ColorTable): Uint8Array {
+  const made = new Uint8Array(rgb.length);
+  const out = [0, 0, 0];
+  for (let at = 0; at < rgb.length; at += 3) {
+    readColorTable(table, (rgb[at] ?? 0) / 255, (rgb[at + 1] ?? 0) / 255, (rgb[at + 2] ?? 0) / 255, out);
+    for (let side = 0; side < 3; side += 1) made[at + side] = Math.round((out[side] ?? 0) * 255);
+  }
+  return made;
+}
+
+/** What each level of brightness becomes on the average of a recording's own colors; gaps are bridged. */
+function measureTones({ rgb }: ColorSignatures, table: ColorTable): Uint8Array {
+  const [sums, counts] = [new Float64Array(256), new Float64Array(256)];
+  const step = Math.max(1, Math.floor(rgb.length / 3 / 200_000)) * 3;
+  const out = [0, 0, 0];
+  for (let at = 0; at + 2 < rgb.length; at += step) {
+    const [r, g, b] = [rgb[at] ?? 0, rgb[at + 1] ?? 0, rgb[at + 2] ?? 0];
+    readColorTable(table, r / 255, g / 255, b / 255, out);
+    const level = Math.round(measureLuma(r, g, b));
+    sums[level] =
+      (sums[level] ?? 0) + 255 * measureLuma(out[0] ?? 0, out[1] ?? 0, out[2] ?? 0);
+    counts[level] = (counts[level] ?? 0) + 1;
+  }
+  const known = [...counts.keys()].filter((level) => (counts[level] ?? 0) > 0);
+  const valueOf = (level: number) => (sums[level] ?? 0) / (counts[level] ?? 1);
+  return Uint8Array.from({ length: 256 }, (_, level) => {
+    const before = known.findLast((each) => each <= level);
+    const after = known.find((each) => each >= level);
+    if (before === undefined || after === undefined)
+      return before === undefined && after === undefined ? level : valueOf(before ?? after ?? level);
+    if (before === after) return Math.round(valueOf(before));
+    const share = (level - before) / (after - before);
+    return Math.round(valueOf(before) * (1 - share) + valueOf(after) * share);
+  });
+}
+
+/** Every picture of a run brought into its frame, by the four points about each place. */
+function resample(
+  levels: Uint8Array,
+  from: SizePx,
+  to: SizePx,
+  size: SizePx,
+  wish: Framing,
+  sides: 1 | 3,
+): Uint8Array {
+  const map = mapToSource(size, wish);
+  const count = to.widthPx * to.heightPx;
+  const places = new Int32Array(count * 4);
+  const weights = new Float32Array(count * 4);
+  for (let y = 0; y < to.heightPx; y += 1)
+    for (let x = 0; x < to.widthPx; x += 1) {
+      const [u, v] = [(x + 0.5) / to.widthPx, (y + 0.5) / to.heightPx];
+      const sx = ((map.a * u + map.c * v + map.e) / size.widthPx) * from.widthPx - 0.5;
+      const sy = ((map.b * u + map.d * v + map.f) / size.heightPx) * from.heightPx - 0.5;
+      const at = (y * to.widthPx + x) * 4;
+      const [x0, y0] = [Math.floor(sx + 1e-6), Math.floor(sy + 1e-6)];
+      const [fx, fy] = [Math.max(0, sx - x0), Math.max(0, sy - y0)];
+      const place = (px: number, py: number) =>
+        Math.max(0, Math.min(from.heightPx - 1, py)) * from.widthPx +
+        Math.max(0, Math.min(from.widthPx - 1, px));
+      places.set([place(x0, y0), place(x0 + 1, y0), place(x0, y0 + 1), place(x0 + 1, y0 + 1)], at);
+      weights.set([(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy], at);
+    }
+  const points = from.widthPx * from.heightPx;
+  const pictures = Math.floor(levels.length / points / sides);
+  const made = new Uint8Array(pictures * count * sides);
+  for (let picture = 0; picture < pictures; picture += 1)
+    for (let point = 0; point < count; point += 1)
+      for (let side = 0; side < sides; side += 1) {
+        let sum = 0;
+        for (let tap = point * 4; tap < point * 4 + 4; tap += 1)
+          sum +=
+            (weights[tap] as number) *
+            (levels[(picture * points + (places[tap] as number)) * sides + side] as number);
+        made[(picture * count + point) * sides + side] = Math.round(sum);
+      }
+  return made;
+}
+
+/** A blur of 1 2 1 along both edges. */
+function soften(levels: Uint8Array, { widthPx: w, heightPx: h }: SizePx, sides: 1 | 3): Uint8Array {
+  const size = w * h;
+  const made = new Uint8Array(levels.length);
+  const row = new Float32Array(size);
+  const pictures = Math.floor(levels.length / size / sides);
+  for (let picture = 0; picture < pictures; picture += 1)
+    for (let side = 0; side < sides; side += 1) {
+      const from = picture * size * sides + side;
+      for (let y = 0; y < h; y += 1)
+        for (let x = 0; x < w; x += 1) {
+          const read = (px: number) =>
+            levels[from + (y * w + Math.max(0, Math.min(w - 1, px))) * sides] as number;
+          row[y * w + x] = (read(x - 1) + 2 * read(x) + read(x + 1)) / 4;
+        }
+      for (let y = 0; y < h; y += 1)
+        for (let x = 0; x < w; x += 1) {
+          const read = (py: number) => row[Math.max(0, Math.min(h - 1, py)) * w + x] as number;
+          made[from + (y * w + x) * sides] = Math.round((read(y - 1) + 2 * read(y) + read(y + 1)) / 4);
+        }
+    }
+  return made;
+}

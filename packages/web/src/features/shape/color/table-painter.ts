@@ -1,0 +1,156 @@
+import { readColorTable, type ColorTable } from '@apodix/core';
+
+/** What a painter shows beside the colors themselves. */
+export interface PaintOptions {
+  /** Places at full white and full black are marked. */
+  readonly isMarked: boolean;
+}
+
+/** Draws a picture through a table onto a canvas. */
+export interface TablePainter {
+  setTable(table: ColorTable): void;
+  draw(source: HTMLVideoElement | ImageBitmap | HTMLCanvasElement, options: PaintOptions): void;
+  close(): void;
+}
+
+/** Signal at which a side is cut off, and below which nothing is left. */
+export const FULL = { white: 254.5 / 255, black: 0.5 / 255 } as const;
+const MARKS = { white: [0.86, 0.2, 0.16], black: [0.15, 0.42, 0.86] } as const;
+
+const VERTEX = `#version 300 es
+out vec2 place;
+void main() {
+  vec2 corner = vec2(float((gl_VertexID << 1) & 2), float(gl_VertexID & 2));
+  place = vec2(corner.x, 1.0 - corner.y);
+  gl_Position = vec4(corner * 2.0 - 1.0, 0.0, 1.0);
+}`;
+
+/** Tetrahedra, as the maker reads the table: along the largest step first. */
+const FRAGMENT = `#version 300 es
+precision highp float;
+precision highp sampler3D;
+in vec2 place;
+uniform sampler2D picture;
+uniform sampler3D colors;
+uniform int edge;
+uniform bool isMarked;
+out vec4 shown;
+void main() {
+  vec3 at = clamp(texture(picture, place).rgb, 0.0, 1.0) * float(edge - 1);
+  ivec3 base = min(ivec3(at), ivec3(edge - 2));
+  vec3 f = at - vec3(base);
+  ivec3 first = f.r >= f.g && f.r >= f.b ? ivec3(1, 0, 0) : f.g >= f.b ? ivec3(0, 1, 0) : ivec3(0, 0, 1);
+  ivec3 last = f.b <= f.g && f.b <= f.r ? ivec3(0, 0, 1) : f.g <= f.r ? ivec3(0, 1, 0) : ivec3(1, 0, 0);
+  float high = max(f.r, max(f.g, f.b));
+  float low = min(f.r, min(f.g, f.b));
+  float middle = f.r + f.g + f.b - high - low;
+  vec3 c0 = texelFetch(colors, base, 0).rgb;
+  vec3 c1 = texelFetch(colors, base + first, 0).rgb;
+  vec3 c2 = texelFetch(colors, base + ivec3(1) - last, 0).rgb;
+  vec3 c3 = texelFetch(colors, base + ivec3(1), 0).rgb;
+  vec3 made = c0 * (1.0 - high) + c1 * (high - middle) + c2 * (middle - low) + c3 * low;
+  if (isMarked) {
+    float weakest = min(made.r, min(made.g, made.b));
+    float strongest = max(made.r, max(made.g, made.b));
+    if (weakest >= ${FULL.white.toFixed(6)}) made = vec3(${MARKS.white.join(', ')});
+    if (strongest <= ${FULL.black.toFixed(6)}) made = vec3(${MARKS.black.join(', ')});
+  }
+  shown = vec4(made, 1.0);
+}`;
+
+/** A painter on the graphics card, or by the processor where there is none. */
+export function createTablePainter(canvas: HTMLCanvasElement): TablePainter {
+  const gl = canvas.getContext('webgl2', { preserveDrawingBuffer: true, alpha: false, antialias: false });
+  return (gl && createCardPainter(canvas, gl)) ?? createPlainPainter(canvas);
+}
+
+function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext): TablePainter | null {
+  const program = buildProgram(gl);
+  if (!program) return null;
+  const [picture, colors] = [gl.createTexture(), gl.createTexture()];
+  gl.useProgram(program);
+  const place = (name: string) => gl.getUniformLocation(program, name);
+  gl.uniform1i(place('picture'), 0);
+  gl.uniform1i(place('colors'), 1);
+  const [edgePlace, markPlace] = [place('edge'), place('isMarked')];
+  gl.activeTexture(gl.TEXTURE0);
+  gl.bindTexture(gl.TEXTURE_2D, picture);
+  for (const wrap of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+    gl.texParameteri(gl.TEXTURE_2D, wrap, gl.CLAMP_TO_EDGE);
+  for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+    gl.texParameteri(gl.TEXTURE_2D, filter, gl.LINEAR);
+  return {
+    setTable({ edge, values }) {
+      gl.activeTexture(gl.TEXTURE1);
+      gl.bindTexture(gl.TEXTURE_3D, colors);
+      for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+        gl.texParameteri(gl.TEXTURE_3D, filter, gl.NEAREST);
+      gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
+      gl.texImage3D(gl.TEXTURE_3D, 0, gl.RGB32F, edge, edge, edge, 0, gl.RGB, gl.FLOAT, values);
+      gl.uniform1i(edgePlace, edge);
+    },
+    draw(source, { isMarked }) {
+      gl.activeTexture(gl.TEXTURE0);
+      gl.bindTexture(gl.TEXTURE_2D, picture);
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, source);
+      gl.uniform1i(markPlace, isMarked ? 1 : 0);
+      gl.viewport(0, 0, canvas.width, canvas.height);
+      gl.drawArrays(gl.TRIANGLES, 0, 3);
+    },
+    close: () => gl.getExtension('WEBGL_lose_context')?.loseContext(),
+  };
+}
+
+function buildProgram(gl: WebGL2RenderingContext): WebGLProgram | null {
+  const program = gl.createProgram();
+  for (const [type, text] of [
+    [gl.VERTEX_SHADER, VERTEX],
+    [gl.FRAGMENT_SHADER, FRAGMENT],
+  ] as const) {
+    const shader = gl.createShader(type);
+    if (!shader) return null;
+    gl.shaderSource(shader, text);
+    gl.compileShader(shader);
+    gl.attachShader(program, shader);
+  }
+  gl.linkProgram(program);
+  return gl.getProgramParameter(program, gl.LINK_STATUS) ? program : null;
+}
+
+/** Longer edge that the processor paints at: about ten pictures a second. */
+const PLAIN_EDGE = 480;
+
+function createPlainPainter(canvas: HTMLCanvasElement): TablePainter {
+  let table: ColorTable | null = null;
+  return {
+    setTable: (next) => (table = next),
+    draw(source, { isMarked }) {
+      const shrink = Math.min(1, PLAIN_EDGE / Math.max(canvas.width, canvas.height));
+      canvas.width = Math.round(canvas.width * shrink);
+      canvas.height = Math.round(canvas.height * shrink);
+      const context = canvas.getContext('2d', { willReadFrequently: true });
+      if (!context || !table) return;
+      context.drawImage(source, 0, 0, canvas.width, canvas.height);
+      const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
+      paintPixels(pixels.data, table, isMarked);
+      context.putImageData(pixels, 0, 0);
+    },
+    close: () => undefined,
+  };
+}
+
+/** Eight-bit R, G, B, A through a table, in place. */
+export function paintPixels(data: Uint8ClampedArray, table: ColorTable, isMarked: boolean): void {
+  const out = [0, 0, 0];
+  for (let at = 0; at < data.length; at += 4) {
+    readColorTable(table, (data[at] ?? 0) / 255, (data[at + 1] ?? 0) / 255, (data[at + 2] ?? 0) / 255, out);
+    const mark = !isMarked
+      ? null
+      : Math.min(...out) >= FULL.white
+        ? MARKS.white
+        : Math.max(...out) <= FULL.black
+          ? MARKS.black
+          : null;
+    for (let side = 0; side < 3; side += 1) data[at + side] = 255 * ((mark ?? out)[side] ?? 0);
+  }
+}

@@ -1,0 +1,144 @@
+import { isPlainColor, type ColorSettings, type ColorTable } from '@apodix/core';
+import { onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
+import { readPlace, readTones, type Tones } from './read-tones.ts';
+import { createTablePainter, type TablePainter } from './table-painter.ts';
+import type { TableAnswer, TableRequest } from './table.worker.ts';
+
+export interface PreviewOptions {
+  readonly video: Readonly<Ref<HTMLVideoElement | null>>;
+  readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
+  readonly settings: ComputedRef<ColorSettings | null>;
+  readonly isMarked: Readonly<Ref<boolean>>;
+}
+
+/** Longer edge of the picture that figures are read from. */
+const READ_EDGE = 240;
+const READ_EVERY_MS = 250;
+
+/**
+ * Shows a video through the table of its recipe: every frame that is on screen is drawn once, and again when
+ * the table changes. Figures are read a few times a second.
+ */
+export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOptions) {
+  const table = shallowRef<ColorTable | null>(null);
+  const tones = shallowRef<Tones | null>(null);
+  /** Whether what is on the canvas is the frame that is on screen, in the colors that are asked for. */
+  const isDrawn = ref(false);
+  let painter: TablePainter | null = null;
+  let painted: HTMLCanvasElement | null = null;
+  let worker: Worker | null = null;
+  let [asked, isBusy] = [0, false];
+  let wanted: ColorSettings | null = null;
+  let reading: HTMLCanvasElement | null = null;
+  let readAt = 0;
+  let readTimer: ReturnType<typeof setTimeout> | null = null;
+
+  function send(next: ColorSettings): void {
+    worker ??= startWorker();
+    isBusy = true;
+    asked += 1;
+    const request: TableRequest = { id: asked, settings: JSON.parse(JSON.stringify(next)) as ColorSettings };
+    worker.postMessage(request);
+  }
+  function startWorker(): Worker {
+    const started = new Worker(new URL('./table.worker.ts', import.meta.url), { type: 'module' });
+    started.onmessage = ({ data }: MessageEvent<TableAnswer>) => {
+      isBusy = false;
+      if (settings.value) table.value = { edge: data.edge, values: data.values };
+      const next = wanted;
+      wanted = null;
+      if (next) send(next);
+    };
+    return started;
+  }
+  watch(
+    settings,
+    (next) => {
+      if (!next || isPlainColor(next)) {
+        table.value = null;
+        wanted = null;
+      } else if (isBusy) wanted = next;
+      else send(next);
+    },
+    { immediate: true },
+  );
+  watch([table, isMarked, canvas], draw, { flush: 'post' });
+
+  function draw(): void {
+    const [source, target, own] = [video.value, canvas.value, table.value];
+    scheduleReading();
+    if (!source || !target || !own || source.readyState < 2 || source.videoWidth === 0) return;
+    if (painted !== target) {
+      painter?.close();
+      painter = createTablePainter(target);
+      painted = target;
+      loaded = null;
+    }
+    if (target.width !== source.videoWidth) target.width = source.videoWidth;
+    if (target.height !== source.videoHeight) target.height = source.videoHeight;
+    if (loaded !== own) painter?.setTable(own);
+    loaded = own;
+    painter?.draw(source, { isMarked: isMarked.value });
+    isDrawn.value = true;
+  }
+  let loaded: ColorTable | null = null;
+
+  let [callback, followed] = [0, null as HTMLVideoElement | null];
+  const follow = () => {
+    draw();
+    callback = followed?.requestVideoFrameCallback(follow) ?? 0;
+  };
+  watch(
+    video,
+    (next) => {
+      followed?.cancelVideoFrameCallback(callback);
+      isDrawn.value = false;
+      followed = next;
+      if (next) callback = next.requestVideoFrameCallback(follow);
+      draw();
+    },
+    { immediate: true },
+  );
+
+  function scheduleReading(): void {
+    if (readTimer !== null) return;
+    readTimer = setTimeout(
+      () => {
+        readTimer = null;
+        readAt = performance.now();
+        const pixels = readPixels();
+        if (pixels) tones.value = readTones(pixels.data, table.value);
+      },
+      Math.max(0, READ_EVERY_MS - (performance.now() - readAt)),
+    );
+  }
+  function readPixels(): ImageData | null {
+    const source = video.value;
+    if (!source || source.readyState < 2 || source.videoWidth === 0) return null;
+    reading ??= document.createElement('canvas');
+    const scale = READ_EDGE / Math.max(source.videoWidth, source.videoHeight);
+    reading.width = Math.max(1, Math.round(source.videoWidth * scale));
+    reading.height = Math.max(1, Math.round(source.videoHeight * scale));
+    const context = reading.getContext('2d', { willReadFrequently: true });
+    if (!context) return null;
+    context.drawImage(source, 0, 0, reading.width, reading.height);
+    return context.getImageData(0, 0, reading.width, reading.height);
+  }
+  onScopeDispose(() => {
+    followed?.cancelVideoFrameCallback(callback);
+    if (readTimer !== null) clearTimeout(readTimer);
+    worker?.terminate();
+    painter?.close();
+  });
+
+  return {
+    table,
+    tones,
+    isDrawn,
+    /** R, G, B of the recording about a place of it; null while there is no picture. */
+    pick: (x: number, y: number): [number, number, number] | null => {
+      const pixels = readPixels();
+      return pixels && readPlace(pixels, x, y);
+    },
+  };
+}
