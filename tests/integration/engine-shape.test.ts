@@ -7,13 +7,13 @@ import {
   type ProofFinding,
   type Recipe,
 } from '@apodix/core';
-import { inspectMedia, makeFile, proveTake } from '@apodix/engine';
+import { inspectMedia, makeFile, proveMade, proveTake } from '@apodix/engine';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildRecipe } from '../test-support/recipes.ts';
-import { makeClip, readFramePoints } from '../test-support/sample-media.ts';
+import { makeClip, readToneLevels } from '../test-support/sample-media.ts';
 
 let folder = '';
 let path = '';
@@ -25,7 +25,8 @@ beforeAll(async () => {
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
-const limits = [Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 })];
+const limit = Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 });
+const limits = [limit];
 const color = (changes: Partial<ColorSettings>): ColorSettings => ({ ...createPlainColor(), ...changes });
 let count = 0;
 
@@ -38,6 +39,9 @@ async function make(recipe: Recipe) {
   return makeFile({ sourcePath: path, facts, series, evidence, plan, judge, outputPath });
 }
 
+/** What holding it against a recipe finds, from what is known of the recording. */
+const hold = async (madePath: string, recipe: Recipe, take = inspected) =>
+  (await proveMade({ madePath, recipe, take, timeline: null, isSoundWanted: null })).findings;
 /** What somebody who has only both files and the recipe finds. */
 const prove = async (madePath: string, recipe: Recipe) =>
   (await proveTake({ madePath, sourcePath: path, recipe, limits, scratchFolder: folder })).findings;
@@ -97,7 +101,72 @@ describe('a file that was shaped otherwise', () => {
   ];
   it.each(wrong)('is found out: %s', async (_name, own, asked, rows) => {
     const made = await make(buildRecipe({ picture: own }));
-    const short = listShort(await prove(made.path, buildRecipe({ picture: asked })));
+    const short = listShort(await hold(made.path, buildRecipe({ picture: asked })));
     for (const row of rows) expect(short).toContain(row);
+  });
+});
+
+describe('a mended sound', () => {
+  let stereo = '';
+  let heard: Awaited<ReturnType<typeof inspectMedia>>;
+  // Music on the left with hum and a thump below 30 Hz; the right side is all but dead.
+  const SCENE =
+    "aevalsrc='0.2*sin(2*PI*(300+60*t)*t)*(0.6+0.4*sin(2*PI*1.3*t))+0.02*sin(2*PI*50*t)+0.012*sin(2*PI*150*t)" +
+    "+0.008*sin(2*PI*250*t)+0.05*sin(2*PI*22*t)|0.0004*sin(2*PI*440*t)':s=44100";
+  beforeAll(async () => {
+    stereo = await makeClip(folder, 'stereo.mp4', {
+      seconds: 6,
+      sound: SCENE,
+      audio: ['-c:a', 'aac', '-b:a', '192k'],
+    });
+    heard = await inspectMedia(stereo, { scratchFolder: folder });
+  });
+
+  async function makeSounding(changes: Partial<Recipe['sound']>) {
+    const { facts, series, evidence } = heard;
+    const recipe = buildRecipe({ sound: changes });
+    const judge = { limits: [limit], nameContext: null };
+    const { plan } = buildPlan({ facts, recipe, series, takeName: 'take.mp4', ...judge });
+    if (!plan) throw new TypeError('a plan was expected');
+    const outputPath = join(folder, `sounding-${(count += 1)}.mp4`);
+    const made = await makeFile({ sourcePath: stereo, facts, series, evidence, plan, judge, outputPath });
+    return { made, recipe };
+  }
+  const prove = async (madePath: string, recipe: Recipe) =>
+    (
+      await proveTake({ madePath, sourcePath: stereo, recipe, limits: [limit], scratchFolder: folder })
+    ).findings;
+
+  it('one side on both, hum and rumble out, later, with fades: made, heard so, and proven', async () => {
+    const { made, recipe } = await makeSounding({
+      sides: 'left',
+      humHz: 50,
+      isRumbleCut: true,
+      laterUs: 200_000,
+      fadeInUs: 500_000,
+      fadeOutUs: 800_000,
+    });
+    expect(listOpen(made.findings)).toEqual([]);
+    expect(listOpen(await prove(made.path, recipe))).toEqual([]);
+    expect(listShort(await hold(made.path, buildRecipe(), heard))).toContain('sound');
+    const levels = await readToneLevels(made.path, [22, 50, 150, 1000]);
+    const before = await readToneLevels(stereo, [22, 50, 150, 1000]);
+    for (const [index, least] of [18, 20, 20].entries())
+      expect((before[index] ?? 0) - (levels[index] ?? 0)).toBeGreaterThan(least);
+  });
+
+  it.each([
+    ['later than asked', { laterUs: 60_000 }, {}, 'step'],
+    ['from the dead side', { sides: 'right' as const }, {}, 'sound'],
+    ['faded where nothing was to fade', { fadeOutUs: 2_500_000 }, {}, 'sound'],
+  ])('is found out: %s', async (_name, own, asked, row) => {
+    const { made } = await makeSounding(own);
+    expect(listShort(await hold(made.path, buildRecipe({ sound: asked }), heard))).toContain(row);
+  });
+
+  it('a limiter holds true peaks below −1 dBTP where the gain would drive them over', async () => {
+    const { made } = await makeSounding({ gainDb: 14, isLimited: true });
+    expect(made.facts.sound?.truePeakDbtp).toBeLessThanOrEqual(-1);
+    expect(listOpen(made.findings)).toEqual([]);
   });
 });

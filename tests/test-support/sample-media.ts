@@ -99,3 +99,21 @@ export async function readFramePoints(path: string, frame: number, widthPx: numb
   );
   return Uint8Array.from(stdout);
 }
+
+/** Level of some tones in a file's left side, in dB: by Goertzel's recurrence over all of it. */
+export async function readToneLevels(path: string, frequencies: readonly number[]): Promise<number[]> {
+  const rateHz = 8000;
+  const { stdout } = await execa(
+    'ffmpeg',
+    ['-v', 'error', '-i', path, '-af', `pan=mono|c0=c0,aresample=${rateHz}`, '-f', 'f32le', '-'],
+    { encoding: 'buffer', maxBuffer: 1 << 28 },
+  );
+  const samples = new Float32Array(Uint8Array.from(stdout).buffer);
+  return frequencies.map((hz) => {
+    const turn = 2 * Math.cos((2 * Math.PI * hz) / rateHz);
+    let [one, two] = [0, 0];
+    for (const sample of samples) [one, two] = [sample + turn * one - two, one];
+    const power = one * one + two * two - turn * one * two;
+    return 10 * Math.log10(power / samples.length ** 2 + 1e-14);
+  });
+}

@@ -1,6 +1,7 @@
 import { isPlainColor } from '../color/color-settings.ts';
 import { isReframed } from '../geometry/frame.ts';
 import { estimateMp4Overhead } from '../fit/video-budget.ts';
+import { isPlainSound } from '../recipe/recipe.ts';
 import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
 import type { SoundPlan, VideoPlan } from './plan.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
@@ -41,7 +42,8 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const keptShare = Math.min(1, cut.durationUs / wholeUs);
   const isWhole = cut.frameCount === video.frameCount;
   const seconds = measureFramesUs(cut) / 1e6;
-  const sound = keepSound(plan.sound, facts, isWhole);
+  const isAsRecorded = isWhole && isPlainSound(cut.recipe.sound);
+  const sound = keepSound(plan.sound, facts, isAsRecorded);
   const soundBps = sound?.isCopied ? (facts.sound?.bitrateBps ?? 0) : (sound?.bitrateBps ?? 0);
   const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;
   const pictureBytes = ((video.bitrateBps * wholeUs) / 8e6) * keptShare;

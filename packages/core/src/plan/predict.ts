@@ -6,7 +6,10 @@ import type { Limit } from '../limits/limit.ts';
 import { convertFactsToSubject, NO_UNCERTAINTY, type Subject } from '../limits/subject.ts';
 import { readRate, type Continuity, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern, type NameContext } from '../naming/pattern.ts';
+import { LIMITED_DBTP, type Recipe } from '../recipe/recipe.ts';
+import { isMended } from '../sound/mend-course.ts';
 import type { TakeSeries } from '../series/take-series.ts';
+import { chooseMix } from './choose-mix.ts';
 import { measureKeptLevel } from './measure-kept-level.ts';
 import { readMaxBytes, readPlanRecipe, type Plan, type SoundPlan } from './plan.ts';
 
@@ -27,6 +30,24 @@ function findSoundRoom(sound: SoundPlan | null) {
   return sound.bitrateBps / sound.channels < LOW_RATE_BPS ? LOW_RATE_ROOM : LOSSY_ROOM;
 }
 
+/** What mending takes out is known once it is made: a little of the level, and peaks move. */
+const MENDING_ROOM = { loudnessLu: 1, peakDb: 1 } as const;
+
+function addMendingRoom(
+  room: { readonly loudnessLu: number; readonly peakDb: number },
+  { sound }: Recipe,
+): { readonly loudnessLu: number; readonly peakDb: number } {
+  const isChanged = isMended(sound) || sound.isLimited || sound.fadeInUs > 0 || sound.fadeOutUs > 0;
+  if (!isChanged) return room;
+  return {
+    loudnessLu: room.loudnessLu + MENDING_ROOM.loudnessLu,
+    peakDb: room.peakDb + MENDING_ROOM.peakDb,
+  };
+}
+
+const holdPeak = (peakDbtp: number | null, { sound }: Recipe) =>
+  peakDbtp === null || !sound.isLimited ? peakDbtp : Math.min(peakDbtp, LIMITED_DBTP);
+
 /** What a plan is expected to come out as, in the form that the checks look at. */
 export function predictSubject(
   plan: Plan,
@@ -35,10 +56,8 @@ export function predictSubject(
 ): Subject {
   const sound = plan.kind === 'photo' ? null : plan.sound;
   const recipe = readPlanRecipe(plan);
-  const isMixed = sound?.channels === 1 && (facts.sound?.channels ?? 1) > 1;
-  const level = sound
-    ? measureKeptLevel(facts, known.series, recipe, isMixed ? 'mono' : 'as-recorded')
-    : null;
+  const { mix, moreLu } = chooseMix(recipe.sound.sides, facts.sound?.channels ?? 1, sound?.channels ?? 1);
+  const level = sound ? measureKeptLevel(facts, known.series, recipe, mix) : null;
   const spread = sound?.channels === 2 && facts.sound?.channels === 1 ? MONO_TO_STEREO_DB : 0;
   const shift = (value: number | null | undefined, more = 0) =>
     value === null || value === undefined ? null : value + (sound?.gainDb ?? 0) + more;
@@ -62,13 +81,13 @@ export function predictSubject(
     hasSound: sound !== null,
     channels: sound?.channels ?? null,
     sampleRateHz: sound?.rateHz ?? null,
-    loudnessLufs: shift(level?.loudnessLufs),
-    truePeakDbtp: shift(level?.truePeakDbtp, spread),
+    loudnessLufs: shift(level?.loudnessLufs, moreLu),
+    truePeakDbtp: holdPeak(shift(level?.truePeakDbtp, spread), recipe),
     clippedCount: facts.sound ? (level?.clippedCount ?? null) : null,
     uncertainty: {
       ...NO_UNCERTAINTY,
       bytesShare: isExact ? 0 : BYTES_ROOM,
-      ...findSoundRoom(sound),
+      ...addMendingRoom(findSoundRoom(sound), recipe),
     },
     spanCount: Math.max(1, recipe.spans.length),
     continuity: facts.continuity,

@@ -1,11 +1,15 @@
 import { COURSE_RATE_HZ, LEVEL_COLUMN_US, type SoundEvidence } from '../series/evidence.ts';
 import { findSoundOffset } from '../sound/find-sound-offset.ts';
+import { readFade } from './mend-sound.ts';
 import type { Timeline } from '../timeline/timeline.ts';
 
 /** How the sides of the source come out in the made file. */
 export interface SoundWish {
   readonly gainDb: number;
   readonly channels: number;
+  /** How long it comes up at the start and dies away at the end. */
+  readonly fadeInUs?: number;
+  readonly fadeOutUs?: number;
 }
 
 /** How the sound of one place of the made file lies against the recording. */
@@ -96,6 +100,7 @@ function readLevels(evidence: SoundEvidence, columns: number): Levels {
 function expectLevels({ sources, timeline, wish }: SoundMatchInput, columns: number): Levels {
   const left = new Float32Array(columns).fill(SILENT);
   const right = new Float32Array(columns).fill(SILENT);
+  const fades = { fadeInUs: wish.fadeInUs ?? 0, fadeOutUs: wish.fadeOutUs ?? 0 };
   for (const span of timeline.spans) {
     const source = sources[span.source];
     if (!source) continue;
@@ -104,9 +109,10 @@ function expectLevels({ sources, timeline, wish }: SoundMatchInput, columns: num
     for (let column = from; column < to; column += 1) {
       const timeUs = span.sourceStartUs + column * LEVEL_COLUMN_US - span.outputStartUs - source.startUs;
       const at = Math.round(timeUs / LEVEL_COLUMN_US);
-      left[column] = toDb(source.levelLeft[at] ?? 255) + wish.gainDb;
-      right[column] =
-        toDb((source.sides === 1 ? source.levelLeft : source.levelRight)[at] ?? 255) + wish.gainDb;
+      const fade = readFade(fades, (column + 0.5) * LEVEL_COLUMN_US, timeline.durationUs);
+      const gainDb = wish.gainDb + 20 * Math.log10(Math.max(fade, 1e-4));
+      left[column] = toDb(source.levelLeft[at] ?? 255) + gainDb;
+      right[column] = toDb((source.sides === 1 ? source.levelLeft : source.levelRight)[at] ?? 255) + gainDb;
     }
   }
   return { left, right, both: left.map((level, column) => addPower(level, right[column] ?? SILENT)) };

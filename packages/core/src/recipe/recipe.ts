@@ -9,6 +9,8 @@ export const RECIPE_VERSION = 2;
 
 /** Sound that is further from its picture belongs to another place. */
 export const MOST_LATER_US = 1_000_000;
+/** Where a limiter holds peaks, with room for what coding adds. */
+export const LIMITED_DBTP = -1.7;
 export const MOST_FADE_US = 10_000_000;
 
 /** A take that goes into the result, and where it lies in time. */
@@ -57,6 +59,8 @@ export const Recipe = z
       isRumbleCut: z.boolean().default(false),
       /** Hum of the mains and its harmonics that is taken out. */
       humHz: z.union([z.literal(50), z.literal(60)]).nullable().default(null),
+      /** Peaks that the gain would drive over −1 dBTP are held below it; else nothing is done to dynamics. */
+      isLimited: z.boolean().default(false),
       /** How long it comes up at the start and dies away at the end; 0 for not at all. */
       fadeInUs: z.int().min(0).max(MOST_FADE_US).default(0),
       fadeOutUs: z.int().min(0).max(MOST_FADE_US).default(0),
@@ -81,11 +85,17 @@ export function createPlainRecipe(): Recipe {
       laterUs: 0,
       isRumbleCut: false,
       humHz: null,
+      isLimited: false,
       fadeInUs: 0,
       fadeOutUs: 0,
     },
     card: null,
   };
+}
+
+/** Whether sound stays as it was recorded, apart from its one gain. */
+export function isPlainSound(sound: Recipe['sound']): boolean {
+  return writeCanonicalJson({ ...sound, gainDb: 0 }) === writeCanonicalJson(createPlainRecipe().sound);
 }
 
 /** Whether two recipes ask for the same. */

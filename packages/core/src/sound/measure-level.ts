@@ -1,8 +1,8 @@
 import type { SoundBlocks } from '../series/sound-blocks.ts';
 import type { TimeRange } from '../time/range.ts';
 
-/** How the sides of a take come out: as they are, or mixed to one. */
-export type SideMix = 'as-recorded' | 'mono';
+/** How the sides of a take come out: as they are, mixed to one, or one of them alone. */
+export type SideMix = 'as-recorded' | 'mono' | 'left' | 'right';
 
 /** Level of some stretches of a sound. */
 export interface SoundLevel {
@@ -66,6 +66,8 @@ function listBlocks(blocks: SoundBlocks, ranges: readonly TimeRange[] | null): n
 function readPower(blocks: SoundBlocks, index: number, mix: SideMix): number {
   const [left, right] = [blocks.powerLeft[index] ?? 0, blocks.powerRight[index] ?? 0];
   if (mix === 'mono') return blocks.powerMix[index] ?? 0;
+  if (mix === 'left' || (mix === 'right' && blocks.sides === 1)) return left;
+  if (mix === 'right') return right;
   return blocks.sides === 1 ? left : left + right;
 }
 

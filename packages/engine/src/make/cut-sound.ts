@@ -1,4 +1,14 @@
-import type { MediaFacts, SoundPlan, Timeline, VideoCut } from '@apodix/core';
+import {
+  HUM_HARMONICS,
+  HUM_Q,
+  LIMITED_DBTP,
+  RUMBLE_HZ,
+  type MediaFacts,
+  type Recipe,
+  type SoundPlan,
+  type Timeline,
+  type VideoCut,
+} from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 
@@ -32,11 +42,12 @@ export function buildSoundCut(input: {
   readonly take: { readonly path: string; readonly facts: MediaFacts };
   readonly timeline: Timeline;
   readonly sound: SoundPlan;
+  /** What the recipe asks for beside the gain. */
+  readonly wish: Recipe['sound'];
   readonly sampleCount: number;
   readonly firstInput: number;
 }): SoundCut {
-  const { take, timeline, sound, sampleCount, firstInput } = input;
-  const layout = sound.channels === 1 ? 'mono' : 'stereo';
+  const { take, timeline, sound, wish, sampleCount, firstInput } = input;
   const toSample = (us: number) => Math.min(sampleCount, Math.floor((us * sound.rateHz) / 1e6));
   const streamIndex = take.facts.sound?.streamIndex ?? 0;
   const pieces = timeline.spans
@@ -44,7 +55,8 @@ export function buildSoundCut(input: {
       const isLast = index === timeline.spans.length - 1;
       const to = isLast ? sampleCount : toSample(span.outputFinishUs);
       const samples = to - toSample(span.outputStartUs);
-      const seekUs = Math.max(0, span.sourceStartUs - RUN_UP_US);
+      const startUs = span.sourceStartUs - wish.laterUs;
+      const seekUs = Math.max(0, startUs - RUN_UP_US);
       const lengthUs = span.outputFinishUs - span.outputStartUs + RUN_UP_US + RUN_OUT_US;
       return {
         samples,
@@ -55,16 +67,17 @@ export function buildSoundCut(input: {
           ...buildInputArgs(take.path, take.facts.container),
         ],
         filters: [
-          `asetpts=PTS-(${((span.sourceStartUs - seekUs) / 1e6).toFixed(6)})/TB`,
-          `aresample=${sound.rateHz}:async=1:first_pts=0`,
-          `aformat=sample_fmts=fltp:channel_layouts=${layout}`,
+          `asetpts=PTS-(${((startUs - seekUs) / 1e6).toFixed(6)})/TB`,
+          ...buildRate(take.facts.sound?.rateHz ?? 0, sound.rateHz),
+          ...buildSides(wish.sides, take.facts.sound?.channels ?? 1, sound.channels),
           `atrim=start_sample=0:end_sample=${samples}`,
           `apad=whole_len=${samples}`,
+          ...buildJoinFades(timeline, index, samples, sound.rateHz),
         ],
       };
     })
     .filter((piece) => piece.samples > 0);
-  const gain = sound.gainDb === 0 ? [] : [`volume=${sound.gainDb.toFixed(2)}dB`];
+  const gain = buildMending(sound, wish, sampleCount);
   const pads = pieces.map((_, index) => `heard${index}`);
   const chains = pieces.map((piece, index): Chain => {
     const isOnly = pieces.length === 1;
@@ -79,4 +92,66 @@ export function buildSoundCut(input: {
       ? [{ from: pads, filters: [`concat=n=${pieces.length}:v=0:a=1`, ...gain], to: ['sound'] }]
       : [];
   return { input: pieces.flatMap((piece) => piece.input), chains: [...chains, ...join] };
+}
+
+/** Both sides as they are, one of them on all, or both mixed. */
+function buildSides(wanted: Recipe['sound']['sides'], own: number, channels: number): string[] {
+  const layout = channels === 1 ? 'mono' : 'stereo';
+  const format = `aformat=sample_fmts=fltp:channel_layouts=${layout}`;
+  if (own === 1 || wanted === 'as-recorded') return [format];
+  const from = { left: 'FL', right: 'FR', mixed: '0.5*FL+0.5*FR' }[wanted];
+  const pan = channels === 1 ? `mono|c0=${from}` : `stereo|c0=${from}|c1=${from}`;
+  return ['aformat=sample_fmts=fltp:channel_layouts=stereo', `pan=${pan}`];
+}
+
+/** Filled where it starts late or has gaps; another rate by the resampler of highest quality. */
+function buildRate(ownHz: number, rateHz: number): string[] {
+  if (ownHz === rateHz || ownHz === 0) return [`aresample=${rateHz}:async=1:first_pts=0`];
+  return [`aresample=${ownHz}:async=1:first_pts=0`, `aresample=${rateHz}:resampler=soxr:precision=28`];
+}
+
+/** A cut through a sound clicks; so short a fade on both sides does not, and nobody hears it. */
+const JOIN_FADE_S = 0.005;
+
+function buildJoinFades(timeline: Timeline, index: number, samples: number, rateHz: number): string[] {
+  const [before, own, after] = [timeline.spans[index - 1], timeline.spans[index], timeline.spans[index + 1]];
+  const isJoinedOn = (left: typeof own, right: typeof own) =>
+    left?.source === right?.source && left?.sourceFinishUs === right?.sourceStartUs;
+  const length = Math.min(Math.round(JOIN_FADE_S * rateHz), samples >> 1);
+  return [
+    ...(before && !isJoinedOn(before, own) ? [`afade=t=in:ss=0:ns=${length}`] : []),
+    ...(after && !isJoinedOn(own, after) ? [`afade=t=out:ss=${samples - length}:ns=${length}`] : []),
+  ];
+}
+
+/** Rumble, hum, the one gain, a limiter where it is wanted, and fades, in this order. */
+function buildMending(sound: SoundPlan, wish: Recipe['sound'], sampleCount: number): string[] {
+  const toSamples = (us: number) => Math.min(sampleCount, Math.round((us * sound.rateHz) / 1e6));
+  const { isRumbleCut, humHz, isLimited } = wish;
+  const [fadeIn, fadeOut] = [toSamples(wish.fadeInUs), toSamples(wish.fadeOutUs)];
+  const peak = 10 ** (LIMITED_DBTP / 20);
+  return [
+    ...(isRumbleCut
+      ? [0.5412, 1.3066].map((q) => `highpass=f=${RUMBLE_HZ}:width_type=q:w=${q}:precision=f64`)
+      : []),
+    ...(humHz === null
+      ? []
+      : Array.from(
+          { length: HUM_HARMONICS },
+          (_, index) => `bandreject=f=${humHz * (index + 1)}:width_type=q:w=${HUM_Q}:precision=f64`,
+        )),
+    ...(sound.gainDb === 0 ? [] : [`volume=${sound.gainDb.toFixed(2)}dB`]),
+    // Between the samples peaks go higher: they are held at four times the rate.
+    ...(isLimited
+      ? [
+          `aresample=${sound.rateHz * 4}`,
+          `alimiter=limit=${peak.toFixed(5)}:attack=5:release=120:level=false:latency=true`,
+          `aresample=${sound.rateHz}`,
+          `atrim=end_sample=${sampleCount}`,
+          `apad=whole_len=${sampleCount}`,
+        ]
+      : []),
+    ...(fadeIn > 0 ? [`afade=t=in:ss=0:ns=${fadeIn}`] : []),
+    ...(fadeOut > 0 ? [`afade=t=out:ss=${sampleCount - fadeOut}:ns=${fadeOut}`] : []),
+  ];
 }

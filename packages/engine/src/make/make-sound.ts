@@ -33,6 +33,7 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
     take: input,
     timeline,
     sound: plan.sound,
+    wish: plan.recipe.sound,
     sampleCount: plan.sampleCount,
     firstInput: 0,
   });
@@ -99,6 +100,7 @@ export async function makeSoundTrack(
     take: input,
     timeline: input.timeline,
     sound: plan.sound,
+    wish: plan.cut.recipe.sound,
     sampleCount: measureSamples(plan.cut, plan.sound),
     firstInput: 0,
   });

@@ -116,6 +116,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
           take: input,
           timeline,
           sound: plan.sound,
+          wish: plan.cut.recipe.sound,
           sampleCount: measureSamples(plan.cut, plan.sound),
           firstInput: timeline.spans.length,
         })

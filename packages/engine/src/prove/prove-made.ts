@@ -4,6 +4,9 @@ import {
   chooseShapedSizes,
   frameSize,
   isReshaped,
+  chooseMix,
+  measureMendedChange,
+  mendSoundEvidence,
   shapeEvidence,
   softenEvidence,
   chooseColorFrames,
@@ -112,7 +115,12 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
           made: softenEvidence(countFromPicture(inspected.evidence, facts), recipe.picture),
           timeline,
           stance,
-          wish: { gainDb: recipe.sound.gainDb, channels: facts.sound?.channels ?? 2 },
+          wish: {
+            gainDb: recipe.sound.gainDb,
+            channels: facts.sound?.channels ?? 2,
+            fadeInUs: recipe.sound.fadeInUs,
+            fadeOutUs: recipe.sound.fadeOutUs,
+          },
         })
       : holdStill(source, inspected.evidence, stance);
   const proof: ProofEvidence = {
@@ -135,10 +143,11 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
 function describeSource(take: ProvenTake, recipe: Recipe): { source: Evidence; stance: Stance } {
   const { turnDegrees, isMirrored } = recipe.picture;
   const size = take.facts.video ?? take.facts.photo;
-  if (!size || !isReshaped(recipe.picture))
-    return { source: take.evidence, stance: { turnDegrees, isMirrored } };
+  const { sound } = take.evidence;
+  const heard = { ...take.evidence, sound: sound && mendSoundEvidence(sound, recipe.sound) };
+  if (!size || !isReshaped(recipe.picture)) return { source: heard, stance: { turnDegrees, isMirrored } };
   return {
-    source: shapeEvidence(take.evidence, size, recipe.picture),
+    source: shapeEvidence(heard, size, recipe.picture),
     stance: { turnDegrees: 0, isMirrored: false },
   };
 }
@@ -205,9 +214,17 @@ function expectLoudness(
   const { blocks } = take.series;
   if (!blocks || !take.facts.sound) return null;
   const isMixed = made.sound?.channels === 1 && take.facts.sound.channels > 1;
-  const level = measureSoundLevel(blocks, listKeptRanges(timeline), isMixed ? 'mono' : 'as-recorded');
+  const own = take.facts.sound.channels;
+  const { mix, moreLu } = chooseMix(recipe.sound.sides, own, made.sound?.channels ?? own);
+  const level = measureSoundLevel(blocks, listKeptRanges(timeline), mix);
   if (level.loudnessLufs === null) return null;
-  const expected = level.loudnessLufs + recipe.sound.gainDb;
+  const mended = measureMendedChange(
+    [take.evidence.sound],
+    timeline,
+    recipe.sound,
+    level.truePeakDbtp,
+  );
+  const expected = level.loudnessLufs + recipe.sound.gainDb + moreLu + mended;
   const found = made.sound?.loudnessLufs ?? expected;
   const isByPower = isMixed && isMadeByOthers && found > expected + MIX_BY_POWER_LU / 2;
   return isByPower ? expected + MIX_BY_POWER_LU : expected;
