@@ -6,7 +6,11 @@ import {
   readColorTable,
   type ColorSettings,
 } from '@apodix/core';
-import { buildColorScene, type Lamp, type SceneKind } from '../../packages/core/src/test-support/color-scene.ts';
+import {
+  buildColorScene,
+  type Lamp,
+  type SceneKind,
+} from '../../packages/core/src/test-support/color-scene.ts';
 import type { Benchmark, Row } from '../benchmark.ts';
 
 const kinds: readonly SceneKind[] = ['hall', 'room', 'stage', 'studio', 'gym'];
@@ -38,7 +42,13 @@ function apply(picture: Uint8Array, settings: ColorSettings): Uint8Array {
   const out = new Float32Array(3);
   const made = new Uint8Array(picture.length);
   for (let at = 0; at < picture.length; at += 3) {
-    readColorTable(table, (picture[at] ?? 0) / 255, (picture[at + 1] ?? 0) / 255, (picture[at + 2] ?? 0) / 255, out);
+    readColorTable(
+      table,
+      (picture[at] ?? 0) / 255,
+      (picture[at + 1] ?? 0) / 255,
+      (picture[at + 2] ?? 0) / 255,
+      out,
+    );
     for (let side = 0; side < 3; side += 1) made[at + side] = Math.round((out[side] ?? 0) * 255);
   }
   return made;

@@ -48,13 +48,25 @@ const prove = async (madePath: string, recipe: Recipe) =>
 
 const isProof = (finding: Finding): finding is ProofFinding => finding.of === 'proof';
 const listShort = (findings: readonly Finding[]) =>
-  findings.filter((finding) => isProof(finding) && finding.state === 'short').map((finding) => (finding as ProofFinding).row);
+  findings
+    .filter((finding) => isProof(finding) && finding.state === 'short')
+    .map((finding) => (finding as ProofFinding).row);
 const listOpen = (findings: readonly Finding[]) =>
-  findings.filter((finding) => finding.state !== 'met').map((finding) => `${finding.label}: ${finding.sentence}`);
+  findings
+    .filter((finding) => finding.state !== 'met')
+    .map((finding) => `${finding.label}: ${finding.sentence}`);
 
 const shapes: readonly [string, Recipe['picture'], { widthPx: number; heightPx: number }][] = [
-  ['a part', buildRecipe({ picture: { crop: { x: 0.3, y: 0.1, width: 0.5, height: 0.6 } } }).picture, { widthPx: 320, heightPx: 216 }],
-  ['straightened', buildRecipe({ picture: { straightenDegrees: 6 } }).picture, { widthPx: 542, heightPx: 304 }],
+  [
+    'a part',
+    buildRecipe({ picture: { crop: { x: 0.3, y: 0.1, width: 0.5, height: 0.6 } } }).picture,
+    { widthPx: 320, heightPx: 216 },
+  ],
+  [
+    'straightened',
+    buildRecipe({ picture: { straightenDegrees: 6 } }).picture,
+    { widthPx: 542, heightPx: 304 },
+  ],
   [
     'turned, mirrored, straightened and cut',
     buildRecipe({
@@ -68,7 +80,13 @@ const shapes: readonly [string, Recipe['picture'], { widthPx: number; heightPx: 
     'put right in color',
     buildRecipe({
       picture: {
-        color: color({ white: { kelvin: 3000, tint: 0.004 }, exposure: 0.6, shadows: 0.2, highlights: 0.5, contrast: 0.1 }),
+        color: color({
+          white: { kelvin: 3000, tint: 0.004 },
+          exposure: 0.6,
+          shadows: 0.2,
+          highlights: 0.5,
+          contrast: 0.1,
+        }),
       },
     }).picture,
     { widthPx: 640, heightPx: 360 },
@@ -76,15 +94,18 @@ const shapes: readonly [string, Recipe['picture'], { widthPx: number; heightPx: 
 ];
 
 describe('a shaped picture', () => {
-  it.each(shapes)('%s: is made as asked, and proven by the maker and by an outsider', async (_name, picture, size) => {
-    const recipe = { ...buildRecipe(), picture };
-    const made = await make(recipe);
-    // Edges are even, and the shorter one is rounded down.
-    expect(Math.abs((made.facts.video?.widthPx ?? 0) - size.widthPx)).toBeLessThanOrEqual(3);
-    expect(Math.abs((made.facts.video?.heightPx ?? 0) - size.heightPx)).toBeLessThanOrEqual(2);
-    expect(listOpen(made.findings)).toEqual([]);
-    expect(listOpen(await prove(made.path, recipe))).toEqual([]);
-  });
+  it.each(shapes)(
+    '%s: is made as asked, and proven by the maker and by an outsider',
+    async (_name, picture, size) => {
+      const recipe = { ...buildRecipe(), picture };
+      const made = await make(recipe);
+      // Edges are even, and the shorter one is rounded down.
+      expect(Math.abs((made.facts.video?.widthPx ?? 0) - size.widthPx)).toBeLessThanOrEqual(3);
+      expect(Math.abs((made.facts.video?.heightPx ?? 0) - size.heightPx)).toBeLessThanOrEqual(2);
+      expect(listOpen(made.findings)).toEqual([]);
+      expect(listOpen(await prove(made.path, recipe))).toEqual([]);
+    },
+  );
 });
 
 describe('a file that was shaped otherwise', () => {
@@ -95,7 +116,12 @@ describe('a file that was shaped otherwise', () => {
     ['straightened the other way', { straightenDegrees: -2 }, { straightenDegrees: 2 }, ['geometry']],
     ['not straightened', { crop: part }, { crop: part, straightenDegrees: 1.5 }, ['geometry']],
     ['colors left as they were', {}, { color: warm }, ['picture', 'color']],
-    ['colors put half right', { color: { ...warm, white: { kelvin: 4200, tint: 0 } } }, { color: warm }, ['color']],
+    [
+      'colors put half right',
+      { color: { ...warm, white: { kelvin: 4200, tint: 0 } } },
+      { color: warm },
+      ['color'],
+    ],
     ['colors changed that should not be', { color: color({ richness: 0.5 }) }, {}, ['color']],
     ['lighter than asked', { color: { ...warm, exposure: 0.8 } }, { color: warm }, ['color']],
   ];
@@ -133,9 +159,8 @@ describe('a mended sound', () => {
     return { made, recipe };
   }
   const prove = async (madePath: string, recipe: Recipe) =>
-    (
-      await proveTake({ madePath, sourcePath: stereo, recipe, limits: [limit], scratchFolder: folder })
-    ).findings;
+    (await proveTake({ madePath, sourcePath: stereo, recipe, limits: [limit], scratchFolder: folder }))
+      .findings;
 
   it('one side on both, hum and rumble out, later, with fades: made, heard so, and proven', async () => {
     const { made, recipe } = await makeSounding({

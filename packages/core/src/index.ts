@@ -122,6 +122,7 @@ export * from './presence/look.ts';
 export * from './presence/seen.ts';
 export * from './sound/sound-reader.ts';
 export * from './propose/propose.ts';
+export * from './propose/read-sound-faults.ts';
 export * from './recipe/recipe.ts';
 export * from './sound/find-sound-offset.ts';
 export { correlate } from './sound/fft.ts';

@@ -73,24 +73,33 @@ export function readColorTable(
   out: Float32Array | Float64Array | number[],
   at = 0,
 ): void {
-  const place = (value: number) => Math.max(0, Math.min(1, value)) * (edge - 1);
-  const [r, g, b] = [place(red), place(green), place(blue)];
-  const floor = (value: number) => Math.min(edge - 2, Math.floor(value));
-  const [r0, g0, b0] = [floor(r), floor(g), floor(b)];
-  const parts: [number, number][] = [
-    [r - r0, 3],
-    [g - g0, 3 * edge],
-    [b - b0, 3 * edge * edge],
-  ];
-  parts.sort((left, right) => right[0] - left[0]);
-  let from = (r0 + g0 * edge + b0 * edge * edge) * 3;
-  for (let side = 0; side < 3; side += 1) out[at + side] = (values[from + side] ?? 0) * (1 - (parts[0]?.[0] ?? 0));
-  for (const [index, [share, step]] of parts.entries()) {
-    from += step;
-    const weight = share - (parts[index + 1]?.[0] ?? 0);
-    for (let side = 0; side < 3; side += 1)
-      out[at + side] = (out[at + side] ?? 0) + (values[from + side] ?? 0) * weight;
-  }
+  const last = edge - 1;
+  const r = red <= 0 ? 0 : red >= 1 ? last : red * last;
+  const g = green <= 0 ? 0 : green >= 1 ? last : green * last;
+  const b = blue <= 0 ? 0 : blue >= 1 ? last : blue * last;
+  const r0 = r >= last ? last - 1 : Math.floor(r);
+  const g0 = g >= last ? last - 1 : Math.floor(g);
+  const b0 = b >= last ? last - 1 : Math.floor(b);
+  const [fr, fg, fb] = [r - r0, g - g0, b - b0];
+  const [stepR, stepG, stepB] = [3, 3 * edge, 3 * edge * edge];
+  // Along the largest share first, along the smallest last.
+  const isRedFirst = fr >= fg && fr >= fb;
+  const isGreenFirst = !isRedFirst && fg >= fb;
+  const isBlueLast = fb <= fg && fb <= fr;
+  const isGreenLast = !isBlueLast && fg <= fr;
+  const high = isRedFirst ? fr : isGreenFirst ? fg : fb;
+  const low = isBlueLast ? fb : isGreenLast ? fg : fr;
+  const middle = fr + fg + fb - high - low;
+  const base = (r0 + g0 * edge + b0 * edge * edge) * 3;
+  const all = base + stepR + stepG + stepB;
+  const first = base + (isRedFirst ? stepR : isGreenFirst ? stepG : stepB);
+  const before = all - (isBlueLast ? stepB : isGreenLast ? stepG : stepR);
+  for (let side = 0; side < 3; side += 1)
+    out[at + side] =
+      (values[base + side] as number) * (1 - high) +
+      (values[first + side] as number) * (high - middle) +
+      (values[before + side] as number) * (middle - low) +
+      (values[all + side] as number) * low;
 }
 
 /** The most that adaptation makes of any side of white and the pure primaries. */
@@ -107,7 +116,7 @@ const measureLuminance = ([red, green, blue]: Triple) =>
  * from there on a curve of slope 1 that ends at 1.
  */
 function measureShoulder(brightest: number, strength: number, peak: number): number {
-  if (strength === 0 || peak <= 1) return 1;
+  if (strength < 1e-6 || peak <= 1) return 1;
   const knee = 1 - 0.6 * strength;
   if (brightest <= knee) return 1;
   const over = (brightest - knee) / (1 - knee);
@@ -120,7 +129,7 @@ function measureShoulder(brightest: number, strength: number, peak: number): num
 function bendTone(luminance: number, shadows: number, slope: number): number {
   if ((shadows === 0 && slope === 1) || luminance >= 1) return luminance;
   let signal = toSignal(luminance);
-  signal += shadows * MOST_LIFT * signal * (1 - signal) ** 3;
+  signal = Math.min(1, signal + shadows * MOST_LIFT * signal * (1 - signal) ** 3);
   if (slope !== 1)
     signal =
       signal < MID_SIGNAL

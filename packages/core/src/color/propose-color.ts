@@ -4,7 +4,6 @@ import { estimateLight, type LightEstimate, type SmallPictures } from './estimat
 import { readLight } from './lab.ts';
 import { describeNeutral, type LightColor } from './white.ts';
 
-
 const DAYLIGHT_MIRED = 1e6 / 6500;
 /** Casts below this are the scene's own, or nobody minds them. */
 const LEAST_CAST_MIRED = 45;
@@ -15,6 +14,13 @@ const LEAST_CONFIDENCE = 0.3;
 const MOST_LAMP_TINT = 0.02;
 /** Usual light of a well-lit scene: its median, and what a hundredth of it exceeds. */
 const USUAL = { median: 0.16, high: 0.78 } as const;
+/**
+ * Hardly any scene has nothing brighter than this: below `full` it is dim, from `none` on it is not. Under a
+ * lamp that had to be put right there is more often too little light.
+ */
+const DIM_HIGH = { lamp: { full: 0.45, none: 0.62 }, daylight: { full: 0.34, none: 0.48 } } as const;
+/** A dark background: so much darker than what is bright; a performer before it is seldom as bright as a wall. */
+const STAGE = { ratio: 6, less: 0.9 } as const;
 const LEAST_STOPS = 0.5;
 const MOST_STOPS = 2.5;
 /** Backlight: so much of the picture is darker than this while its bright end is bright. */
@@ -31,13 +37,11 @@ export function proposeColor(pictures: SmallPictures): ColorAdvice | null {
   const light = readLuminance(pictures, balanced);
   if (light.length < 100) return null;
   const at = (share: number) => light[Math.min(light.length - 1, Math.floor(light.length * share))] ?? 0;
-  const { exposure, shadows } = chooseLight(at, light);
+  const { exposure, shadows } = chooseLight(at, light, white);
   const settings = { ...balanced, exposure, shadows, highlights: exposure > 0 ? 0.5 : 0 };
   const reasons = [
     ...(white && estimate ? [describeWhite(estimate)] : []),
-    ...(exposure !== 0
-      ? [`Dim: half of the picture is below ${(at(0.5) * 100).toFixed(1)} % light`]
-      : []),
+    ...(exposure !== 0 ? [`Dim: half of the picture is below ${(at(0.5) * 100).toFixed(1)} % light`] : []),
     ...(shadows !== 0 ? [`Backlight: ${Math.round(shareBelow(light) * 100)} % lies in the dark`] : []),
   ];
   return reasons.length > 0 ? { settings, reasons } : null;
@@ -74,12 +78,16 @@ function chooseWhite(estimate: LightEstimate): ColorSettings['white'] {
 function chooseLight(
   at: (share: number) => number,
   light: Float32Array,
+  white: ColorSettings['white'],
 ): { exposure: number; shadows: number } {
   const [median, high] = [Math.max(at(0.5), 1e-4), Math.max(at(0.99), 1e-4)];
   const byHigh = Math.log2(USUAL.high / high);
   const byMedian = Math.log2(USUAL.median / median);
-  // Dark where it should be bright, not only dark in the middle: a black stage is no fault.
-  const stops = Math.min(byHigh, Math.max(byMedian, byHigh * 0.75));
+  // A black stage is no fault: where most is far darker than the performer, only what that one lacks counts.
+  const isStage = high / median > STAGE.ratio;
+  const dim = white ? DIM_HIGH.lamp : DIM_HIGH.daylight;
+  const sure = byMedian > LEAST_STOPS ? 1 : Math.min(1, (dim.none - high) / (dim.none - dim.full));
+  const stops = isStage ? byHigh - STAGE.less : byHigh * Math.max(0, sure);
   const exposure = stops < LEAST_STOPS ? 0 : Math.min(MOST_STOPS, Math.round(stops * 20) / 20);
   const isBacklit = exposure === 0 && high >= BACKLIT.high && shareBelow(light) >= BACKLIT.share;
   return { exposure, shadows: isBacklit ? 0.35 : 0 };

@@ -1,4 +1,12 @@
-import { invert, buildRgbToXyz, multiply, multiplyMatrices, primariesTable, type Matrix3, type Triple } from './spaces.ts';
+import {
+  invert,
+  buildRgbToXyz,
+  multiply,
+  multiplyMatrices,
+  primariesTable,
+  type Matrix3,
+  type Triple,
+} from './spaces.ts';
 
 /** The color of a light: correlated color temperature, and how far it lies off the line of such lights. */
 export interface LightColor {

@@ -13,6 +13,7 @@ import { Refusal } from '../limits/refusal.ts';
 import { Plan } from '../plan/plan.ts';
 import { FitChoice } from '../recipe/fit-choice.ts';
 import { Recipe } from '../recipe/recipe.ts';
+import { SoundFaults } from '../sound/find-faults.ts';
 
 export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/);
 
@@ -139,6 +140,8 @@ export const TakeView = z.object({
       startReason: z.string().nullable(),
       finishReason: z.string().nullable(),
       colorReasons: z.array(z.string()).default([]),
+      /** What mending could take out of its sound. */
+      soundFaults: SoundFaults.nullable().default(null),
       remarks: z.array(z.string()),
     })
     .nullable(),

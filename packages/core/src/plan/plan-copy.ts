@@ -26,7 +26,8 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
     return null;
   const { cut } = plan;
   const { turnDegrees, isMirrored, color } = cut.recipe.picture;
-  const isSeenAsItIs = turnDegrees === 0 && !isMirrored && !isReframed(cut.recipe.picture) && isPlainColor(color);
+  const isSeenAsItIs =
+    turnDegrees === 0 && !isMirrored && !isReframed(cut.recipe.picture) && isPlainColor(color);
   if (!isSeenAsItIs || video.startUs > 1000) return null;
   if (readRate(cut.frameRate) !== readRate(video.frameRate)) return null;
   const { widthPx, heightPx, longEdgePx, shortEdgePx } = ceilings.size;

@@ -5,12 +5,17 @@ import { holdGeometry } from './hold-geometry.ts';
 
 const [W, H] = [96, 54];
 /** A soft scene in shares of its edges, sampled as a picture that shows `zoom` and is moved by `shift`. */
-function draw(zoom = 1, shiftX = 0, shiftY = 0, tint = 0): ColorSignatures {
+function draw(zoom = 1, shiftX = 0, shiftY = 0, tint = 0, turn = 0): ColorSignatures {
   const rgb = new Uint8Array(W * H * 3);
   for (let y = 0; y < H; y += 1)
     for (let x = 0; x < W; x += 1) {
-      const u = ((x + 0.5) / W - 0.5 - shiftX) / zoom + 0.5;
-      const v = ((y + 0.5) / H - 0.5 - shiftY) / zoom + 0.5;
+      const [px, py] = [x + 0.5 - W / 2, y + 0.5 - H / 2];
+      const [turnedX, turnedY] = [
+        px * Math.cos(turn) + py * Math.sin(turn),
+        py * Math.cos(turn) - px * Math.sin(turn),
+      ];
+      const u = (turnedX / W - shiftX) / zoom + 0.5;
+      const v = (turnedY / H - shiftY) / zoom + 0.5;
       const level =
         120 + 50 * Math.sin(u * 14 + v * 3) + 40 * Math.cos(v * 11 - u * 2) + 20 * Math.sin(u * v * 25);
       for (const channel of [0, 1, 2])
@@ -27,7 +32,7 @@ const pairs = [{ output: 0, madeAt: 0, source, sourceAt: 0 }];
 
 it('finds nothing where nothing is moved', () => {
   const found = holdGeometry(draw(), pairs, stance);
-  for (const share of [found?.zoomX, found?.zoomY, found?.shiftX, found?.shiftY])
+  for (const share of [found?.zoomX, found?.zoomY, found?.shiftX, found?.shiftY, found?.turn])
     expect(Math.abs(share ?? NaN)).toBeLessThan(1e-6);
 });
 
@@ -42,6 +47,13 @@ it.each([
   expect(Math.abs(found.zoomX - (zoom - 1)) * W).toBeLessThan(0.3);
   expect(Math.abs(found.shiftX - shiftX) * W).toBeLessThan(0.2);
   expect(Math.abs(found.shiftY - shiftY) * H).toBeLessThan(0.2);
+});
+
+it.each([0.6, -1])('measures a turn of %d degrees', (degrees) => {
+  const turn = (degrees * Math.PI) / 180;
+  const found = holdGeometry(draw(1, 0, 0, 0, turn), pairs, stance);
+  expect(Math.abs((found?.turn ?? 9) - turn)).toBeLessThan(0.0025);
+  expect(Math.abs(found?.shiftX ?? 9) * W).toBeLessThan(0.2);
 });
 
 it('tells nothing of a picture without edges', () => {

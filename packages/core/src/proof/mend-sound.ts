@@ -63,7 +63,11 @@ function chooseSides(evidence: SoundEvidence, sides: SoundWish['sides']): SoundE
 }
 
 /** Gain of the fades at a moment of the result, 0 to 1; straight in amplitude. */
-export function readFade(wish: Pick<SoundWish, 'fadeInUs' | 'fadeOutUs'>, atUs: number, lengthUs: number): number {
+export function readFade(
+  wish: Pick<SoundWish, 'fadeInUs' | 'fadeOutUs'>,
+  atUs: number,
+  lengthUs: number,
+): number {
   const up = wish.fadeInUs > 0 ? Math.min(1, atUs / wish.fadeInUs) : 1;
   const down = wish.fadeOutUs > 0 ? Math.min(1, (lengthUs - atUs) / wish.fadeOutUs) : 1;
   return Math.max(0, up) * Math.max(0, down);
@@ -87,7 +91,8 @@ export function measureMendedChange(
   const raised = filterSound(plain, designMending(wish, COURSE_RATE_HZ)).map((value) => value * gain);
   if (wish.isLimited && truePeakDbtp !== null) {
     // The course has both sides mixed and no high tones: its own peak stands for that of all of it.
-    const over = plain.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 10 ** (truePeakDbtp / 20);
+    const over =
+      plain.reduce((most, value) => Math.max(most, Math.abs(value)), 0) / 10 ** (truePeakDbtp / 20);
     limit(raised, 10 ** (LIMITED_DBTP / 20) * over);
   }
   const lengthUs = timeline.durationUs;

@@ -111,8 +111,7 @@ function measureTones({ rgb }: ColorSignatures, table: ColorTable): Uint8Array {
     const [r, g, b] = [rgb[at] ?? 0, rgb[at + 1] ?? 0, rgb[at + 2] ?? 0];
     readColorTable(table, r / 255, g / 255, b / 255, out);
     const level = Math.round(measureLuma(r, g, b));
-    sums[level] =
-      (sums[level] ?? 0) + 255 * measureLuma(out[0] ?? 0, out[1] ?? 0, out[2] ?? 0);
+    sums[level] = (sums[level] ?? 0) + 255 * measureLuma(out[0] ?? 0, out[1] ?? 0, out[2] ?? 0);
     counts[level] = (counts[level] ?? 0) + 1;
   }
   const known = [...counts.keys()].filter((level) => (counts[level] ?? 0) > 0);

@@ -6,8 +6,10 @@ import type { MediaFacts } from '../media/facts.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 import { readCeilings } from '../limits/steer.ts';
 import { isStillKind } from '../media/containers.ts';
+import { chooseMix } from '../plan/choose-mix.ts';
 import { measureKeptLevel } from '../plan/measure-kept-level.ts';
 import type { TakeSeries } from '../series/take-series.ts';
+import type { SoundFaults } from '../sound/find-faults.ts';
 import type { SoundLevel } from '../sound/measure-level.ts';
 import { createPlainRecipe, keepRange, readKeptRange, type Recipe } from '../recipe/recipe.ts';
 import type { SuggestSubject } from '../media/performance-span.ts';
@@ -31,19 +33,28 @@ export interface Proposal {
 const PEAK_CEILING_DBTP = -1;
 const CODING_ROOM_DB = 0.7;
 
+const NO_ADVICE = { color: null, faults: null };
+
 /** The complete proposal for a take that has just come in: what one press on "Fit it for me" does. */
 export function propose(
   facts: MediaFacts,
   series: TakeSeries,
   limits: readonly Limit[],
   subject: SuggestSubject | null = null,
-  color: ColorAdvice | null = null,
+  advice: { readonly color: ColorAdvice | null; readonly faults: SoundFaults | null } = NO_ADVICE,
 ): Proposal {
   const ceilings = readCeilings(limits, facts.kind);
   const plain = createPlainRecipe();
+  const { color, faults } = advice;
   const colored = facts.kind === 'video' ? (color?.settings ?? null) : null;
-  const recipe: Recipe = { ...plain, picture: { ...plain.picture, color: colored } };
-  if (isStillKind(facts.kind) || facts.durationUs === null) return { recipe, range: null, colorReasons: [], remarks: [] };
+  const goodSide = facts.sound ? (faults?.goodSide ?? null) : null;
+  const recipe: Recipe = {
+    ...plain,
+    picture: { ...plain.picture, color: colored },
+    sound: { ...plain.sound, sides: goodSide ?? 'as-recorded' },
+  };
+  if (isStillKind(facts.kind) || facts.durationUs === null)
+    return { recipe, range: null, colorReasons: [], remarks: [] };
   const frames: FrameTimes | null = facts.video ? series.frames : null;
   const wholeUs = frames?.endUs ?? facts.durationUs;
   const found = series.suggestions && chooseSuggestion(series.suggestions, subject);
@@ -53,10 +64,12 @@ export function propose(
   const remarks: string[] = [];
   if (suggestion.cutsPerformance)
     remarks.push('The performance is longer than is allowed: see which part you want to keep.');
+  if (goodSide)
+    remarks.push(`Only the ${goodSide} side has sound: it is heard on both.`);
   const isWhole = range.startUs <= (frames?.timesUs[0] ?? 0) && range.finishUs >= wholeUs;
   const kept = keepRange(recipe, isWhole ? null : range);
   return {
-    recipe: withGain(kept, proposeGain(measureKeptLevel(facts, series, kept), ceilings)),
+    recipe: withGain(kept, proposeGain(measureWishedLevel(facts, series, kept), ceilings)),
     range: { ...suggestion, range },
     colorReasons: colored ? (color?.reasons ?? []) : [],
     remarks,
@@ -88,10 +101,19 @@ export function mendRecipe(
   const kept = shorter
     ? keepRange(recipe, frames ? keepWithin(frames, shorter, ceilings.maxUs) : shorter)
     : recipe;
-  const level = measureKeptLevel(facts, series, kept);
+  const level = measureWishedLevel(facts, series, kept);
   return isLevelOff(level, recipe.sound.gainDb, ceilings)
     ? withGain(kept, proposeGain(level, ceilings))
     : kept;
+}
+
+/** Level of what is kept with the sides that are wanted. */
+function measureWishedLevel(facts: MediaFacts, series: TakeSeries, recipe: Recipe): SoundLevel | null {
+  const channels = Math.min(2, facts.sound?.channels ?? 1);
+  const { mix, moreLu } = chooseMix(recipe.sound.sides, channels, channels);
+  const level = measureKeptLevel(facts, series, recipe, mix);
+  if (!level || level.loudnessLufs === null) return level;
+  return { ...level, loudnessLufs: level.loudnessLufs + moreLu };
 }
 
 const withGain = (recipe: Recipe, gainDb: number): Recipe => ({

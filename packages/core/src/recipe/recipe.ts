@@ -58,7 +58,10 @@ export const Recipe = z
       /** What is taken out below the lowest notes: steps, wind, a desk that is touched. */
       isRumbleCut: z.boolean().default(false),
       /** Hum of the mains and its harmonics that is taken out. */
-      humHz: z.union([z.literal(50), z.literal(60)]).nullable().default(null),
+      humHz: z
+        .union([z.literal(50), z.literal(60)])
+        .nullable()
+        .default(null),
       /** Peaks that the gain would drive over −1 dBTP are held below it; else nothing is done to dynamics. */
       isLimited: z.boolean().default(false),
       /** How long it comes up at the start and dies away at the end; 0 for not at all. */

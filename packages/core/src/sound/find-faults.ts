@@ -1,20 +1,23 @@
+import { z } from 'zod';
 import { transformFourier } from './fft.ts';
 import { designMending, filterSound, HUM_HARMONICS } from './mend-course.ts';
 
 /** Hum of the mains in a sound, in dB below full scale: as it is, and with its harmonics taken out. */
-export interface FoundHum {
-  readonly humHz: 50 | 60;
-  readonly beforeDb: number;
-  readonly afterDb: number;
-}
+export const FoundHum = z.object({
+  humHz: z.union([z.literal(50), z.literal(60)]),
+  beforeDb: z.number(),
+  afterDb: z.number(),
+});
+export type FoundHum = z.infer<typeof FoundHum>;
 
-export interface SoundFaults {
-  readonly hum: FoundHum | null;
+export const SoundFaults = z.object({
+  hum: FoundHum.nullable(),
   /** Level below 38 Hz in quiet places, where it stands out; null where it does not. */
-  readonly rumbleDb: number | null;
+  rumbleDb: z.number().nullable(),
   /** The side that has the sound where the other has hardly any. */
-  readonly goodSide: 'left' | 'right' | null;
-}
+  goodSide: z.enum(['left', 'right']).nullable(),
+});
+export type SoundFaults = z.infer<typeof SoundFaults>;
 
 /** Length of a window: half a hertz apart at 8 kHz. */
 const WINDOW = 16_384;
@@ -117,7 +120,7 @@ function sumHarmonics(spectrum: Float64Array, humHz: number, rateHz: number): nu
 
 function findRumble(spectrum: Float64Array, rateHz: number): number | null {
   const low = toDb(sumBand(spectrum, 5, 36, rateHz));
-  const above = toDb(sumBand(spectrum, 90, 600, rateHz));
+  const above = toDb(sumBand(spectrum, 45, 80, rateHz));
   return low >= LEAST_RUMBLE_DB && low - above >= RUMBLE_OVER_DB ? low : null;
 }
 

@@ -43,8 +43,18 @@ const walls: Readonly<Record<SceneKind, readonly Rgb[]>> = {
   studio: [lightOf(128, 128, 128), lightOf(235, 235, 235), lightOf(98, 122, 157)],
   gym: [lightOf(190, 205, 214), lightOf(222, 219, 208), lightOf(150, 160, 150)],
 };
-const floors: readonly Rgb[] = [lightOf(150, 110, 74), lightOf(96, 78, 62), lightOf(120, 120, 122), lightOf(176, 140, 96)];
-const skins: readonly Rgb[] = [lightOf(115, 82, 68), lightOf(194, 150, 130), lightOf(224, 182, 160), lightOf(78, 54, 44)];
+const floors: readonly Rgb[] = [
+  lightOf(150, 110, 74),
+  lightOf(96, 78, 62),
+  lightOf(120, 120, 122),
+  lightOf(176, 140, 96),
+];
+const skins: readonly Rgb[] = [
+  lightOf(115, 82, 68),
+  lightOf(194, 150, 130),
+  lightOf(224, 182, 160),
+  lightOf(78, 54, 44),
+];
 const clothes: readonly Rgb[] = [
   lightOf(243, 243, 242),
   lightOf(40, 40, 44),
@@ -55,7 +65,13 @@ const clothes: readonly Rgb[] = [
   lightOf(80, 91, 166),
   lightOf(52, 60, 78),
 ];
-const things: readonly Rgb[] = [lightOf(140, 84, 50), lightOf(238, 236, 228), lightOf(30, 30, 30), lightOf(214, 126, 44), lightOf(103, 189, 170)];
+const things: readonly Rgb[] = [
+  lightOf(140, 84, 50),
+  lightOf(238, 236, 228),
+  lightOf(30, 30, 30),
+  lightOf(214, 126, 44),
+  lightOf(103, 189, 170),
+];
 
 /** How strongly three broad sensors answer to a lamp, white at daylight. */
 export function measureLamp(lamp: Lamp): Rgb {
@@ -64,7 +80,8 @@ export function measureLamp(lamp: Lamp): Rgb {
     { at: 542, width: 40 },
     { at: 452, width: 26 },
   ];
-  const planck = (kelvin: number, nm: number) => 1 / (nm ** 5 * (Math.exp(1.4388e7 / (nm * kelvin)) - 1)) / 1e-17;
+  const planck = (kelvin: number, nm: number) =>
+    1 / (nm ** 5 * (Math.exp(1.4388e7 / (nm * kelvin)) - 1)) / 1e-17;
   const bell = (nm: number, at: number, width: number) => Math.exp(-(((nm - at) / width) ** 2) / 2);
   const spectrum = (nm: number) =>
     lamp.kind === 'black-body'
@@ -83,7 +100,13 @@ export function measureLamp(lamp: Lamp): Rgb {
 export function buildColorScene(seed: number, kind: SceneKind, lamp: Lamp | null, stops: number): ColorScene {
   const random = createRandom(seed * 7919 + kind.length);
   const pick = <Item>(items: readonly Item[]): Item => items[Math.floor(random() * items.length)] as Item;
-  const [wall, floor, skin, shirt, trousers] = [pick(walls[kind]), pick(floors), pick(skins), pick(clothes), pick(clothes)];
+  const [wall, floor, skin, shirt, trousers] = [
+    pick(walls[kind]),
+    pick(floors),
+    pick(skins),
+    pick(clothes),
+    pick(clothes),
+  ];
   const props = Array.from({ length: 3 + Math.floor(random() * 4) }, () => ({
     color: pick(things),
     x: random() * W,

@@ -1,4 +1,4 @@
-import { propose, proposeColor, type Limit, type Recipe } from '@apodix/core';
+import { propose, proposeColor, readSoundFaults, type Limit, type Recipe } from '@apodix/core';
 import type { Inspected } from './bring-in.ts';
 
 /** The whole proposal for a take that was just measured. */
@@ -7,5 +7,6 @@ export function proposeRecipe(
   limits: readonly Limit[],
 ): Recipe {
   const color = evidence.colors && facts.kind === 'video' ? proposeColor(evidence.colors) : null;
-  return propose(facts, series, limits, null, color).recipe;
+  const faults = evidence.sound ? readSoundFaults(evidence.sound) : null;
+  return propose(facts, series, limits, null, { color, faults }).recipe;
 }

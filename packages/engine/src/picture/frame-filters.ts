@@ -1,4 +1,11 @@
-import { isReframed, measureStraightenZoom, turnSize, type Crop, type Framing, type SizePx } from '@apodix/core';
+import {
+  isReframed,
+  measureStraightenZoom,
+  turnSize,
+  type Crop,
+  type Framing,
+  type SizePx,
+} from '@apodix/core';
 
 /**
  * FFmpeg filters that straighten a picture and cut it to a part, still in the source's own stance and scale:
@@ -23,9 +30,7 @@ export function buildFrameFilters(
   if (crop) {
     const { x, y, width, height } = turnCropBack(crop, framing);
     const share = (value: number) => value.toFixed(9);
-    filters.push(
-      `crop=w=iw*${share(width)}:h=ih*${share(height)}:x=iw*${share(x)}:y=ih*${share(y)}`,
-    );
+    filters.push(`crop=w=iw*${share(width)}:h=ih*${share(height)}:x=iw*${share(x)}:y=ih*${share(y)}`);
   }
   return filters;
 }

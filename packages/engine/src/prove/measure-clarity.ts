@@ -121,8 +121,9 @@ async function buildLook(
   const isFramed = isReframed(wish);
   const isTurned = !isFramed && wish.turnDegrees % 180 !== 0;
   const [w, h] = isTurned ? [made.heightPx, made.widthPx] : [made.widthPx, made.heightPx];
-  const turn =
-    { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[wish.turnDegrees];
+  const turn = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[
+    wish.turnDegrees
+  ];
   const declared = readDeclaredColor(take);
   const isStandard = declared.transfer === 'bt709' && declared.primaries === 'bt709';
   const isPlain = isStandard && isPlainColor(wish.color);

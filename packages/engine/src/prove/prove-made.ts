@@ -218,12 +218,7 @@ function expectLoudness(
   const { mix, moreLu } = chooseMix(recipe.sound.sides, own, made.sound?.channels ?? own);
   const level = measureSoundLevel(blocks, listKeptRanges(timeline), mix);
   if (level.loudnessLufs === null) return null;
-  const mended = measureMendedChange(
-    [take.evidence.sound],
-    timeline,
-    recipe.sound,
-    level.truePeakDbtp,
-  );
+  const mended = measureMendedChange([take.evidence.sound], timeline, recipe.sound, level.truePeakDbtp);
   const expected = level.loudnessLufs + recipe.sound.gainDb + moreLu + mended;
   const found = made.sound?.loudnessLufs ?? expected;
   const isByPower = isMixed && isMadeByOthers && found > expected + MIX_BY_POWER_LU / 2;

@@ -80,7 +80,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
       await tellOfTake(live, take);
     },
     finish: async (job, rawResult) => {
-      const { facts: measured, filmstrip, isOwnProxy, color, files } = InspectDone.parse(rawResult);
+      const { facts: measured, filmstrip, isOwnProxy, color, faults, files } = InspectDone.parse(rawResult);
       const take = await requireTake(job);
       const facts = addOrigin(measured, take);
       const work = await findWork(job);
@@ -100,7 +100,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
         own,
         work?.limits ?? [],
         readSuggestSubject(work?.course?.subject ?? ''),
-        color,
+        { color, faults },
       );
       await transact(sequelize, async (transaction) => {
         await take.update(
@@ -116,6 +116,7 @@ export function buildInspectHandler({ sequelize, blobs, series, live }: InspectC
               recipe: proposal.recipe,
               startReason: proposal.range?.startReason ?? null,
               finishReason: proposal.range?.finishReason ?? null,
+              soundFaults: faults,
               colorReasons: [...proposal.colorReasons],
               remarks: [...proposal.remarks],
             },

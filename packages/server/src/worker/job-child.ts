@@ -6,6 +6,7 @@ import {
   planNextSample,
   planSamples,
   proposeColor,
+  readSoundFaults,
   readEvidence,
   readTakeSeries,
   writeEvidence,
@@ -134,7 +135,8 @@ async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<
   await writeFile(paths.series, writeTakeSeries(series));
   await writeFile(paths.evidence, writeEvidence(evidence));
   const color = evidence.colors && facts.kind === 'video' ? proposeColor(evidence.colors) : null;
-  return { facts, filmstrip, isOwnProxy, color, files: { ...files, ...paths } };
+  const faults = evidence.sound ? readSoundFaults(evidence.sound) : null;
+  return { facts, filmstrip, isOwnProxy, color, faults, files: { ...files, ...paths } };
 }
 
 /** What inspection left of a take; measured now where it left nothing yet. */

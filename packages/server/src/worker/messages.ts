@@ -8,6 +8,7 @@ import {
   MediaFacts,
   Plan,
   Recipe,
+  SoundFaults,
   Filmstrip,
   TakeDraft,
 } from '@apodix/core';
@@ -78,6 +79,7 @@ export const InspectDone = z.object({
   filmstrip: Filmstrip.nullable(),
   isOwnProxy: z.boolean(),
   color: ColorAdvice.nullable(),
+  faults: SoundFaults.nullable(),
   files: z.object({
     intermediate: z.string().optional(),
     series: z.string().optional(),

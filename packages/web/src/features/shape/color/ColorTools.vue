@@ -44,20 +44,52 @@ function set(changes: Partial<ColorSettings>, isDragging: boolean): void {
 }
 function setWhite(nextMired: number, nextTint: number, isDragging: boolean): void {
   const isNone = nextMired === DAYLIGHT_MIRED && nextTint === 0;
-  set(
-    { white: isNone ? null : { kelvin: Math.round(1e6 / nextMired), tint: nextTint / 1000 } },
-    isDragging,
-  );
+  set({ white: isNone ? null : { kelvin: Math.round(1e6 / nextMired), tint: nextTint / 1000 } }, isDragging);
 }
 const end = () => emit('change', props.settings, false);
 const writeSigned = (value: number, unit = '') =>
   `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value)}${unit}`;
 const scales = [
-  { key: 'exposure', label: 'Light', min: -3, max: 3, step: 0.05, write: (v: number) => writeSigned(v, ' stops') },
-  { key: 'shadows', label: 'Shadows', min: 0, max: 1, step: 0.02, write: (v: number) => `lift ${Math.round(v * 100)}` },
-  { key: 'highlights', label: 'Bright parts', min: 0, max: 1, step: 0.02, write: (v: number) => `soften ${Math.round(v * 100)}` },
-  { key: 'contrast', label: 'Contrast', min: -1, max: 1, step: 0.02, write: (v: number) => writeSigned(Math.round(v * 100)) },
-  { key: 'richness', label: 'Richness', min: -1, max: 1, step: 0.02, write: (v: number) => writeSigned(Math.round(v * 100)) },
+  {
+    key: 'exposure',
+    label: 'Light',
+    min: -3,
+    max: 3,
+    step: 0.05,
+    write: (v: number) => writeSigned(v, ' stops'),
+  },
+  {
+    key: 'shadows',
+    label: 'Shadows',
+    min: 0,
+    max: 1,
+    step: 0.02,
+    write: (v: number) => `lift ${Math.round(v * 100)}`,
+  },
+  {
+    key: 'highlights',
+    label: 'Bright parts',
+    min: 0,
+    max: 1,
+    step: 0.02,
+    write: (v: number) => `soften ${Math.round(v * 100)}`,
+  },
+  {
+    key: 'contrast',
+    label: 'Contrast',
+    min: -1,
+    max: 1,
+    step: 0.02,
+    write: (v: number) => writeSigned(Math.round(v * 100)),
+  },
+  {
+    key: 'richness',
+    label: 'Richness',
+    min: -1,
+    max: 1,
+    step: 0.02,
+    write: (v: number) => writeSigned(Math.round(v * 100)),
+  },
 ] as const;
 const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 </script>

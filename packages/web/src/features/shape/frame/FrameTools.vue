@@ -29,9 +29,7 @@ const isPlain = computed(
 );
 const figure = computed(() => {
   const degrees = props.picture.straightenDegrees;
-  return degrees === 0
-    ? 'level'
-    : `${Math.abs(degrees).toFixed(1)}° ${degrees > 0 ? 'right' : 'left'}`;
+  return degrees === 0 ? 'level' : `${Math.abs(degrees).toFixed(1)}° ${degrees > 0 ? 'right' : 'left'}`;
 });
 function chooseAspect(event: Event): void {
   const { value } = event.target as HTMLSelectElement;
