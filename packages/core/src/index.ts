@@ -134,6 +134,7 @@ export * from './suggest/read-course.ts';
 export { ALIGN_RATE_HZ } from './align/onset-bands.ts';
 export * from './time/frame-times.ts';
 export * from './time/range.ts';
+export * from './trim/find-cut-places.ts';
 export * from './trim/suggest-range.ts';
 export * from './units/bytes.ts';
 export * from './units/duration.ts';

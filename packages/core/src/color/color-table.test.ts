@@ -57,7 +57,9 @@ describe('a light', () => {
   it('of the 24 patches under a lamp: halved and more, greys to within 1', () => {
     const gain = [1, 0.62, 0.3] as const;
     const light = describeNeutral(gain);
-    const look = buildColorLook(settings({ white: light, exposure: -Math.log2(0.2126 + 0.7152 * 0.62 + 0.0722 * 0.3) }));
+    const look = buildColorLook(
+      settings({ white: light, exposure: -Math.log2(0.2126 + 0.7152 * 0.62 + 0.0722 * 0.3) }),
+    );
     const toSignal = (value: number) =>
       value <= 0.0031308 ? 12.92 * value : 1.055 * value ** (1 / 2.4) - 0.055;
     let [before, after, greys] = [0, 0, 0];

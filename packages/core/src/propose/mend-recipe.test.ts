@@ -4,20 +4,24 @@ import { EMPTY_SERIES } from '../series/take-series.ts';
 import { createPlainRecipe, readKeptRange } from '../recipe/recipe.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { buildPhotoFacts, buildSeries, buildVideoFacts } from '../test-support/facts.ts';
-import { mendRecipe } from './propose.ts';
+import { cutAt, mendRecipe } from './propose.ts';
 
 const series = buildSeries(buildVideoFacts());
 const limit = (raw: Record<string, unknown>) => Limit.parse({ id: 'x', ...raw });
 
 describe('mendRecipe', () => {
-  it('ends a part that is too long earlier, on a frame, and leaves its start', () => {
-    const mended = mendRecipe(
-      buildRecipe({ keep: { startUs: 4_000_000, finishUs: 50_000_000 } }),
-      buildVideoFacts(),
-      series,
-      [limit({ kind: 'length', maxUs: 30_010_000 })],
-    );
-    expect(readKeptRange(mended)).toEqual({ startUs: 4_000_000, finishUs: 34_000_000 });
+  const long = buildRecipe({ keep: { startUs: 4_000_000, finishUs: 50_000_000 } });
+
+  it('leaves a part that is too long to the person', () =>
+    expect(
+      mendRecipe(long, buildVideoFacts(), series, [limit({ kind: 'length', maxUs: 30_010_000 })]),
+    ).toEqual(long));
+
+  it('a chosen place ends it there, on a frame, never longer than is allowed', () => {
+    const cut = (finishUs: number) =>
+      readKeptRange(cutAt(long, buildVideoFacts(), series, finishUs, 30_010_000));
+    expect(cut(34_010_000)).toEqual({ startUs: 4_000_000, finishUs: 34_000_000 });
+    expect(cut(20_013_000)).toEqual({ startUs: 4_000_000, finishUs: 20_000_000 });
   });
 
   it('sets one gain where the level lies outside, and leaves a level inside as the person set it', () => {

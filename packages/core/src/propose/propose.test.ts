@@ -19,9 +19,14 @@ const limits = (...raw: Record<string, unknown>[]) =>
   raw.map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
 
 describe('propose', () => {
-  it('cuts on frames, inside the longest length', () => {
-    const { recipe } = propose(buildVideoFacts(), series, limits({ kind: 'length', maxUs: 30_010_000 }));
-    expect(readKeptRange(recipe)).toEqual({ startUs: 4_520_000, finishUs: 34_520_000 });
+  it('keeps a performance that is too long whole, on frames, and asks where it shall end', () => {
+    const { recipe, remarks } = propose(
+      buildVideoFacts(),
+      series,
+      limits({ kind: 'length', maxUs: 30_010_000 }),
+    );
+    expect(readKeptRange(recipe)).toEqual({ startUs: 5_000_000, finishUs: 55_000_000 });
+    expect(remarks).toEqual(['0:19.9 longer than is allowed: choose where it shall end.']);
   });
 
   it('raises quiet sound to the middle of what is wanted, as far as the peak allows', () => {

@@ -14,6 +14,7 @@ import type { SoundLevel } from '../sound/measure-level.ts';
 import { createPlainRecipe, keepRange, readKeptRange, type Recipe } from '../recipe/recipe.ts';
 import type { SuggestSubject } from '../media/performance-span.ts';
 import { chooseSuggestion, LEAST_SUGGEST_CONFIDENCE } from '../suggest/suggest-performance.ts';
+import { formatDuration } from '../units/duration.ts';
 import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
 import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
 
@@ -60,12 +61,14 @@ export function propose(
   const found = series.suggestions && chooseSuggestion(series.suggestions, subject);
   const isSure = found && found.confidence >= LEAST_SUGGEST_CONFIDENCE;
   const suggestion = suggestRange(wholeUs, series.peaks, ceilings, found && (isSure ? found : 'unsure'));
-  const range = frames ? keepWithin(frames, suggestion.range, ceilings.maxUs) : suggestion.range;
+  const mostUs = suggestion.overUs > 0 ? null : ceilings.maxUs;
+  const range = frames ? keepWithin(frames, suggestion.range, mostUs) : suggestion.range;
   const remarks: string[] = [];
-  if (suggestion.cutsPerformance)
-    remarks.push('The performance is longer than is allowed: see which part you want to keep.');
-  if (goodSide)
-    remarks.push(`Only the ${goodSide} side has sound: it is heard on both.`);
+  if (suggestion.overUs > 0)
+    remarks.push(
+      `${formatDuration(suggestion.overUs, 1)} longer than is allowed: choose where it shall end.`,
+    );
+  if (goodSide) remarks.push(`Only the ${goodSide} side has sound: it is heard on both.`);
   const isWhole = range.startUs <= (frames?.timesUs[0] ?? 0) && range.finishUs >= wholeUs;
   const kept = keepRange(recipe, isWhole ? null : range);
   return {
@@ -78,8 +81,8 @@ export function propose(
 
 /**
  * What "Fit it for me" changes of a recipe that a person has already worked on: only what the limits need and
- * a machine can do alone (a part that is too long ends earlier, a level outside the limits gets one gain).
- * Everything else stays as the person left it.
+ * a machine can do alone: a level outside the limits gets one gain. Where a performance that is too long ends
+ * is for the person to say (`cutAt`). Everything else stays as the person left it.
  */
 export function mendRecipe(
   recipe: Recipe,
@@ -89,22 +92,10 @@ export function mendRecipe(
 ): Recipe {
   if (isStillKind(facts.kind) || facts.durationUs === null) return recipe;
   const ceilings = readCeilings(limits, facts.kind);
-  const frames: FrameTimes | null = facts.video ? series.frames : null;
-  const wholeUs = frames?.endUs ?? facts.durationUs;
-  if (recipe.spans.length > 1) return recipe;
-  const keep = readKeptRange(recipe) ?? { startUs: frames?.timesUs[0] ?? 0, finishUs: wholeUs };
-  const isTooLong = ceilings.maxUs !== null && keep.finishUs - keep.startUs > ceilings.maxUs;
-  const shorter =
-    isTooLong && ceilings.maxUs !== null
-      ? { startUs: keep.startUs, finishUs: keep.startUs + ceilings.maxUs }
-      : null;
-  const kept = shorter
-    ? keepRange(recipe, frames ? keepWithin(frames, shorter, ceilings.maxUs) : shorter)
-    : recipe;
-  const level = measureWishedLevel(facts, series, kept);
+  const level = measureWishedLevel(facts, series, recipe);
   return isLevelOff(level, recipe.sound.gainDb, ceilings)
-    ? withGain(kept, proposeGain(level, ceilings))
-    : kept;
+    ? withGain(recipe, proposeGain(level, ceilings))
+    : recipe;
 }
 
 /** Level of what is kept with the sides that are wanted. */
@@ -114,6 +105,27 @@ function measureWishedLevel(facts: MediaFacts, series: TakeSeries, recipe: Recip
   const level = measureKeptLevel(facts, series, recipe, mix);
   if (!level || level.loudnessLufs === null) return level;
   return { ...level, loudnessLufs: level.loudnessLufs + moreLu };
+}
+
+/**
+ * The same recipe ending earlier in its last part, on a whole frame and no longer than is allowed: what a
+ * person has chosen of the places that `findCutPlaces` told.
+ */
+export function cutAt(
+  recipe: Recipe,
+  facts: MediaFacts,
+  series: TakeSeries,
+  finishUs: number,
+  maxUs: number | null,
+): Recipe {
+  const frames: FrameTimes | null = facts.video ? series.frames : null;
+  const firstUs = frames?.timesUs[0] ?? 0;
+  const keep = readKeptRange(recipe) ?? {
+    startUs: firstUs,
+    finishUs: frames?.endUs ?? facts.durationUs ?? 1,
+  };
+  const wanted = { startUs: keep.startUs, finishUs: Math.max(keep.startUs + 1, finishUs) };
+  return keepRange(recipe, frames ? keepWithin(frames, wanted, maxUs) : wanted);
 }
 
 const withGain = (recipe: Recipe, gainDb: number): Recipe => ({

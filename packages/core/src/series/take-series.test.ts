@@ -19,6 +19,7 @@ const series: TakeSeries = {
     clipped: Uint16Array.from([3, 0]),
   },
   sharpness: { frameIndices: [1, 3], blur: [0.25, null] },
+  movement: { stepUs: 100_000, change: [0, 1.5] },
   suggestions: [
     {
       subject: 'music',

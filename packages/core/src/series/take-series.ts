@@ -16,8 +16,16 @@ export interface TakeSeries {
   readonly blocks: SoundBlocks | null;
   /** null for sound and photographs, and where nobody looked. */
   readonly sharpness: SharpnessSeries | null;
+  /** null for sound and photographs, and where nobody looked. */
+  readonly movement: MovementSeries | null;
   /** Where a performance may begin and end, by subject; null where nobody looked. */
   readonly suggestions: readonly PerformanceSpan[] | null;
+}
+
+/** How much changes from picture to picture, at even steps: mean difference of brightness, 0 to 255. */
+export interface MovementSeries {
+  readonly stepUs: number;
+  readonly change: readonly number[];
 }
 
 /** How sharp frames of a take are, looked at now and then. */
@@ -34,6 +42,7 @@ export const EMPTY_SERIES: TakeSeries = {
   complexity: null,
   blocks: null,
   sharpness: null,
+  movement: null,
   suggestions: null,
 };
 
@@ -42,7 +51,7 @@ const FORMAT = 'take 1';
 const PEAK_STEPS = 10_000;
 
 export function writeTakeSeries(series: TakeSeries): Uint8Array {
-  const { frames, peaks, complexity, blocks, sharpness } = series;
+  const { frames, peaks, complexity, blocks, sharpness, movement } = series;
   const columns = {
     ...(frames ? { frameTimesUs: Float64Array.from(frames.timesUs) } : {}),
     keyframesUs: Float64Array.from(series.keyframesUs),
@@ -63,6 +72,7 @@ export function writeTakeSeries(series: TakeSeries): Uint8Array {
           blur: Float32Array.from(sharpness.blur, (each) => each ?? Number.NaN),
         }
       : {}),
+    ...(movement ? { movement: Float32Array.from(movement.change) } : {}),
   };
   return writeSeries({
     format: FORMAT,
@@ -72,6 +82,7 @@ export function writeTakeSeries(series: TakeSeries): Uint8Array {
       complexityColumnUs: complexity?.columnUs ?? null,
       blocksStartUs: blocks?.startUs ?? null,
       sides: blocks?.sides ?? null,
+      movementStepUs: movement?.stepUs ?? null,
       suggestions: series.suggestions ? JSON.stringify(series.suggestions) : null,
     },
     columns: columns as Record<string, ColumnArray>,
@@ -103,6 +114,7 @@ export function readTakeSeries(bytes: Uint8Array): TakeSeries {
           blur: list('blur').map((each) => (Number.isNaN(each) ? null : each)),
         }
       : null,
+    movement: columns.movement ? { stepUs: fact('movementStepUs'), change: list('movement') } : null,
     suggestions: readSuggestions(blob.facts.suggestions),
   };
 }

@@ -7,8 +7,8 @@ export interface RangeSuggestion {
   readonly range: TimeRange;
   readonly startReason: string;
   readonly finishReason: string;
-  /** The longest allowed length made the finish come before the performance ends. */
-  readonly cutsPerformance: boolean;
+  /** By how much it is longer than is allowed: where to cut is for a person to say; 0 where it is not. */
+  readonly overUs: number;
 }
 
 export interface RangeBounds {
@@ -26,7 +26,8 @@ const LEAST_TRIM_US = 1_500_000;
  * Suggests which part of a take to keep: from just before the performance to just after it, inside the wanted
  * length. Goes by `performance` where that is known, else by the sound's peaks alone: from the first
  * sustained sound to the last. Without sound, or where the ends are not clearly quieter than the rest, all of
- * it stays. The result lies inside [0, durationUs] and never exceeds `bounds.maxUs`.
+ * it stays. The result lies inside [0, durationUs]; a performance that is longer than `bounds.maxUs` stays
+ * whole, and `overUs` says by how much.
  */
 export function suggestRange(
   durationUs: number,
@@ -54,13 +55,15 @@ export function suggestRange(
     startReason = startUs === 0 ? 'start of the take' : startReason;
     finishReason = 'kept longer to reach the least length';
   }
-  const isTooLong = bounds.maxUs !== null && finishUs - startUs > bounds.maxUs;
-  if (bounds.maxUs !== null && isTooLong) {
-    finishUs = startUs + bounds.maxUs;
-    finishReason = 'the longest that is allowed';
+  if (bounds.maxUs !== null && performed) {
+    // The breath around a performance gives way before the performance does.
+    const overUs = Math.max(0, finishUs - startUs - bounds.maxUs);
+    const after = Math.min(overUs, Math.max(0, finishUs - performed.finishUs));
+    finishUs -= after;
+    startUs += Math.min(overUs - after, Math.max(0, performed.startUs - startUs));
   }
-  const cutsPerformance = isTooLong && finishUs < (performed?.finishUs ?? durationUs);
-  return { range: { startUs, finishUs }, startReason, finishReason, cutsPerformance };
+  const overUs = bounds.maxUs === null ? 0 : Math.max(0, finishUs - startUs - bounds.maxUs);
+  return { range: { startUs, finishUs }, startReason, finishReason, overUs };
 }
 
 /** What was found along the whole take; where nobody looked that closely, what its peaks tell. */

@@ -112,7 +112,7 @@ export async function bringIn(
         };
       },
     });
-    const { facts, evidence, blocks, sharpness, suggestions } = probes.finish(inspected);
+    const { facts, evidence, blocks, sharpness, movement, suggestions } = probes.finish(inspected);
     const stripSize = facts.video ? measureTile(facts.video) : null;
     const coded = isOwnProxy ? names.small : names.proxy;
     return {
@@ -125,6 +125,7 @@ export async function bringIn(
         complexity: facts.video ? await readComplexity(coded, options.signal) : null,
         blocks,
         sharpness,
+        movement,
         suggestions,
       },
       filmstrip: stripSize && {
@@ -170,7 +171,7 @@ export async function inspectMedia(path: string, options: InspectMediaOptions): 
         output: buildScratchFiles(known, options.intermediate, pcmPath, smallPath),
       }),
     });
-    const { facts, evidence, blocks, sharpness, suggestions } = probes.finish(inspected);
+    const { facts, evidence, blocks, sharpness, movement, suggestions } = probes.finish(inspected);
     const intermediatePath = nameIntermediate(facts, options.intermediate?.path ?? '').intermediate ?? null;
     return {
       facts,
@@ -184,6 +185,7 @@ export async function inspectMedia(path: string, options: InspectMediaOptions): 
         complexity: facts.video ? await readComplexity(smallPath, options.signal) : null,
         blocks,
         sharpness,
+        movement,
         suggestions,
       },
     };

@@ -62,10 +62,12 @@ export class TakeProbes {
     const clippedCount = blocks ? blocks.clipped.reduce((sum, count) => sum + count, 0) : null;
     const { evidence, facts } = this.#evidence.finish(inspection, clippedCount);
     const sharpness = this.#sharpness?.finish() ?? null;
+    const course = readCourse(evidence, inspection.frames, facts.durationUs ?? 0);
     return {
       blocks,
       sharpness: sharpness?.series ?? null,
-      suggestions: suggestPerformances(readCourse(evidence, inspection.frames, facts.durationUs ?? 0)),
+      movement: course.movement && { ...course.movement, change: Array.from(course.movement.change) },
+      suggestions: suggestPerformances(course),
       evidence,
       facts: {
         ...facts,

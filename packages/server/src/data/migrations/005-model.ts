@@ -60,6 +60,7 @@ async function moveSeries(sequelize: Sequelize, transaction: Transaction, dataFo
       complexity: raw.complexity ?? null,
       blocks: null,
       sharpness: null,
+      movement: null,
       suggestions: null,
     });
     const path = join(dataFolder, 'blobs', `.series-${randomUUID()}`);
