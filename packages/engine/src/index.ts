@@ -12,6 +12,7 @@ export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt/verify-receipt.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
+export { extractStill } from './photo/extract-still.ts';
 export { hashFile } from './process/hash-file.ts';
 export type { OnProgress, Progress } from './process/progress.ts';
 export { runTool, type ToolResult, type ToolRun } from './process/run-tool.ts';

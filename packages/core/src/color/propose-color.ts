@@ -19,7 +19,10 @@ const USUAL = { median: 0.16, high: 0.78 } as const;
  * lamp that had to be put right there is more often too little light.
  */
 const DIM_HIGH = { lamp: { full: 0.45, none: 0.62 }, daylight: { full: 0.3, none: 0.42 } } as const;
-/** A dark background: so much darker than what is bright; a performer before it is seldom as bright as a wall. */
+/**
+ * A dark background: so much darker than what is bright; a performer before it is seldom as bright as
+ * a wall.
+ */
 const STAGE = { ratio: 6, less: 0.9 } as const;
 const LEAST_STOPS = 0.5;
 const MOST_STOPS = 2.5;

@@ -199,6 +199,14 @@ export const routes = {
     answer: schema.RecipeVersion,
     purpose: 'Keeps a new version of the recipe.',
   },
+  takeStill: {
+    method: 'POST',
+    path: '/api/takes/:takeId/still',
+    access: 'take',
+    body: schema.StillInput,
+    answer: schema.StillTaken,
+    purpose: 'Makes a photograph take of one frame, as it was recorded.',
+  },
   listTakes: {
     method: 'GET',
     path: '/api/takes',

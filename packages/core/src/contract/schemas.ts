@@ -274,6 +274,9 @@ export const LimitsInput = z.object({
 });
 export const CalendarLink = z.object({ madeAt: z.iso.datetime().nullable() });
 export const NewCalendarLink = z.object({ path: z.string(), madeAt: z.iso.datetime() });
+/** Which frame becomes a photograph, and what for; null for nothing yet. */
+export const StillInput = z.object({ frame: z.int().nonnegative(), assignmentId: Id.nullable() });
+export const StillTaken = z.object({ takeId: Id });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 /** What was noted of a hand-in that was given to the teacher by hand. */
 export const ByHandInput = z.object({ note: z.string().trim().min(1).max(1000) });

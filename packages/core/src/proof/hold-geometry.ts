@@ -21,7 +21,8 @@ const UNKNOWNS = 5;
 
 /**
  * Least squares over all points of all pairs: the difference of the two pictures as a sum of what a small
- * zoom, a small shift along each edge and a small turn would do (optical flow of first order; Lucas and Kanade 1981). Good
+ * zoom, a small shift along each edge and a small turn would do (optical flow of first order;
+ * Lucas and Kanade 1981). Good
  * to a fifth of a point for what is moved by up to two points. null where nothing has edges.
  */
 export function holdGeometry(

@@ -76,7 +76,8 @@ export function readFade(
 /**
  * How much louder or quieter, in LU, mending, a limiter and fades make what is kept: the course of the
  * recording brought through the same, gated as BS.1770-4 does. The gain itself is not counted, what the
- * limiter takes of it is, by the recording's true peak. 0 where nothing of the kind is asked for, or nothing can be heard.
+ * limiter takes of it is, by the recording's true peak. 0 where nothing of the kind is asked for,
+ * or nothing can be heard.
  */
 export function measureMendedChange(
   sources: readonly (SoundEvidence | null)[],

@@ -1,5 +1,6 @@
 /**
- * Published average reference values of the common 24-patch target (4 rows of 6, in order): 8-bit sRGB, and CIE
+ * Published average reference values of the common 24-patch target (4 rows of 6, in order): 8-bit
+ * sRGB, and CIE
  * L*a*b* for D50, 2 degrees.
  */
 export const patches: readonly {

@@ -12,6 +12,8 @@ import { buildTakeUrls } from '../work/view-take.ts';
 import { writeAudit } from '../work/write-audit.ts';
 import { findQuota, sumUsedBytes } from './quota.ts';
 import { chooseAnother, useTake } from './take-uses.ts';
+import { takeStill } from './take-still.ts';
+import { grant } from '../access/guards.ts';
 import { keepVoice } from './keep-voice.ts';
 
 export const takesRoutes: Handlers<
@@ -26,6 +28,7 @@ export const takesRoutes: Handlers<
   | 'changeTake'
   | 'writeSeen'
   | 'writeVoice'
+  | 'takeStill'
 > = {
   listTakes: async ({ granted, services }) => {
     const person = need(granted.person);
@@ -198,6 +201,17 @@ export const takesRoutes: Handlers<
     if (before !== null) await services.references.release([before]);
     await tellOfTake(services.live, take);
     return { isDone: true };
+  },
+
+  takeStill: async ({ granted, body, services }) => {
+    const [take, person] = [need(granted.take), need(granted.person)];
+    // What it is for is the caller's own, too.
+    if (body.assignmentId !== null)
+      await grant('assignment', person, { assignmentId: body.assignmentId }, services);
+    const takeId = await takeStill(take, person, body, services);
+    await tellOfTake(services.live, take);
+    services.live.tell(person.id, { type: 'takes' });
+    return { takeId };
   },
 
   readTakeFile: async ({ granted, request, response, services }) => {

@@ -15,11 +15,11 @@ import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { grant } from '../access/guards.ts';
 import { TakeRow, TakeUseRow, type PersonRow } from '../data/models.ts';
-import { transact } from '../data/transact.ts';
 import { readPhoneSecret } from '../phones/phone-cookie.ts';
 import { findSender, type Sender } from '../phones/phone-links.ts';
 import type { Services } from '../services/services.ts';
 import { findCaller } from '../sessions/find-caller.ts';
+import { createTake } from './create-take.ts';
 import { describeInspectJob } from './inspect-job.ts';
 import { requireRoom } from './quota.ts';
 
@@ -131,34 +131,14 @@ export function createUploads(services: Services): Uploads {
       if (!(await TakeRow.findByPk(takeId))) {
         const { sha256, sizeBytes } = await services.blobs.adopt(path, { isKept: true });
         await requireSame(upload.id, sha256);
-        const createdAt = new Date();
-        await transact(services.sequelize, async (transaction) => {
-          await TakeRow.create(
-            {
-              id: takeId,
-              personId,
-              name: upload.metadata?.name ?? 'take',
-              origin: TakeOrigin.catch('file').parse(upload.metadata?.origin),
-              sha256,
-              sizeBytes,
-              state: 'inspecting',
-              kind: null,
-              isShaped: false,
-              facts: null,
-              proposal: null,
-              fault: null,
-              proxySha256: null,
-              stripSha256: null,
-              posterSha256: null,
-              createdAt,
-            },
-            { transaction },
-          );
-          if (assignmentId !== null)
-            await TakeUseRow.create(
-              { takeId, assignmentId, personId, isChosen: false, createdAt },
-              { transaction },
-            );
+        await createTake(services.sequelize, {
+          id: takeId,
+          personId,
+          name: upload.metadata?.name ?? 'take',
+          origin: TakeOrigin.catch('file').parse(upload.metadata?.origin),
+          sha256,
+          sizeBytes,
+          assignmentId,
         });
       }
       await forget(upload.id);

@@ -144,6 +144,12 @@ export const useWork = defineStore('work', () => {
     if (job) live.accept([job]);
     else await readAnew(params.assignmentId);
   }
+  /** A frame of a take, as it was recorded, becomes a take of its own. */
+  async function takeStill(takeId: string, frame: number): Promise<void> {
+    const assignmentId = requireId();
+    await callRoute('takeStill', { params: { takeId }, body: { frame, assignmentId } });
+    await readAnew(assignmentId);
+  }
   async function sampleTake(takeId: string): Promise<void> {
     const { job } = await callRoute('sampleTake', { params: nameTake(takeId) });
     if (job) live.accept([job]);
@@ -219,6 +225,7 @@ export const useWork = defineStore('work', () => {
     removeMade,
     make,
     sampleTake,
+    takeStill,
     fitForMe,
     cancel,
     saveParcel,

@@ -1,20 +1,35 @@
 <script setup lang="ts">
-import { formatDuration, type TakeView, type TimeRange } from '@apodix/core';
+import {
+  formatDuration,
+  type RecipeSpan,
+  type TakeSeries,
+  type TakeView,
+  type TimeRange,
+} from '@apodix/core';
 import { computed } from 'vue';
 import { writeKey, type KeyAction } from '../../keys/key-actions.ts';
 import { useKeySettings } from '../../keys/key-settings.ts';
+import { measureParts } from './cut/parts.ts';
+import { zoomView } from './strip-layout.ts';
 import TrimStrip from './TrimStrip.vue';
 
 /** What is kept of a take: in figures, with the reasons of the proposal, and on the strip. */
 const props = defineProps<{
   take: TakeView;
-  peaks: readonly number[];
+  series: TakeSeries | null;
+  parts: readonly RecipeSpan[];
+  chosen: number;
   range: TimeRange;
   durationUs: number;
   positionUs: number;
   frameUs: number;
 }>();
-const emit = defineEmits<{ seek: [instantUs: number]; range: [range: TimeRange, isDragging: boolean] }>();
+const emit = defineEmits<{
+  seek: [instantUs: number];
+  range: [range: TimeRange, isDragging: boolean];
+  choose: [index: number];
+}>();
+const view = defineModel<TimeRange>('view', { required: true });
 const settings = useKeySettings();
 const suggested = computed(() => props.take.proposal?.recipe.spans[0] ?? null);
 const keyWords = computed(() => {
@@ -24,10 +39,16 @@ const keyWords = computed(() => {
     `${keyOf('finish-here')} finish here`,
     `${keyOf('frame-back')} ${keyOf('frame-on')} step a frame`,
     `${keyOf('play')} plays`,
+    `${keyOf('nearer')} ${keyOf('farther')} nearer, farther`,
     `${keyOf('before')} before or after`,
     `${keyOf('help')} all keys`,
   ].join(' · ');
 });
+const isWhole = computed(() => view.value.finishUs - view.value.startUs >= props.durationUs);
+function zoom(factor: number): void {
+  const bounds = { durationUs: props.durationUs, leastUs: 12 * props.frameUs };
+  view.value = zoomView(view.value, factor, props.positionUs, bounds);
+}
 </script>
 
 <template>
@@ -37,23 +58,40 @@ const keyWords = computed(() => {
       <span class="figures"
         >{{ formatDuration(range.startUs, 2) }} → {{ formatDuration(range.finishUs, 2) }}</span
       >
-      <span class="note figures length">{{ formatDuration(range.finishUs - range.startUs, 2) }}</span></strong
+      <span class="note figures length">{{ formatDuration(measureParts(parts), 2) }}</span><span
+        v-if="parts.length > 1"
+        class="note"
+        >&nbsp;in {{ parts.length }} parts</span
+      ></strong
     ><span v-if="suggested" class="note suggestion"
       >Suggested start {{ formatDuration(suggested.startUs, 1) }}: {{ take.proposal?.startReason }} |
       suggested finish {{ formatDuration(suggested.finishUs, 1) }}: {{ take.proposal?.finishReason }}</span
     >
   </div>
   <TrimStrip
-    :peaks="peaks"
+    v-model:view="view"
     :take="take"
-    :range="range"
+    :series="series"
+    :parts="parts"
+    :chosen="chosen"
     :duration-us="durationUs"
     :position-us="positionUs"
     :frame-us="frameUs"
     @seek="emit('seek', $event)"
     @range="(next, isDragging) => emit('range', next, isDragging)"
+    @choose="emit('choose', $event)"
   />
-  <p v-if="settings.isOn" class="note keys">{{ keyWords }}</p>
+  <div class="legend">
+    <span class="zoom"
+      ><button type="button" aria-label="Farther" :disabled="isWhole" @click="zoom(0.5)">−</button
+      ><button type="button" aria-label="Nearer" @click="zoom(2)">+</button
+      ><button v-if="!isWhole" type="button" @click="zoom(1e-9)">All of it</button></span
+    >
+    <span v-if="take.stripUrl" class="note key pictures">pictures</span>
+    <span class="note key sound">sound</span>
+    <span v-if="series?.movement" class="note key movement">movement</span>
+    <p v-if="settings.isOn" class="note keys">{{ keyWords }}</p>
+  </div>
 </template>
 
 <style scoped>
@@ -67,7 +105,50 @@ const keyWords = computed(() => {
 .length {
   margin-inline-start: 12px;
 }
+.legend {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+.zoom {
+  display: flex;
+  gap: 4px;
+}
+.zoom button {
+  min-width: 40px;
+  min-height: 40px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--sheet);
+  font-weight: 700;
+  padding: 0 8px;
+}
+@media (pointer: fine) {
+  .zoom button {
+    min-height: 28px;
+    min-width: 32px;
+  }
+}
+.zoom button:disabled {
+  opacity: 0.4;
+}
+.key::before {
+  content: '';
+  display: inline-block;
+  width: 14px;
+  height: 5px;
+  margin-right: 5px;
+  vertical-align: middle;
+  background: var(--soft-ink);
+}
+.key.sound::before {
+  background: color-mix(in srgb, var(--ink) 62%, var(--met));
+}
+.key.movement::before {
+  background: var(--saffron-line);
+}
 .keys {
+  margin-left: auto;
   text-align: right;
 }
 @media (max-width: 1000px) {

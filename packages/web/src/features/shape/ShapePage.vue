@@ -1,23 +1,43 @@
 <script setup lang="ts">
 import { cleanDisplayName } from '@apodix/core';
-import { computed } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import JobBar from '../../components/JobBar.vue';
 import NeedsTake from '../../components/NeedsTake.vue';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
+import ColorTools from './color/ColorTools.vue';
+import CutTools from './cut/CutTools.vue';
+import FrameTools from './frame/FrameTools.vue';
 import KeptPart from './KeptPart.vue';
 import ShapeStage from './ShapeStage.vue';
-import ShapeTools from './ShapeTools.vue';
+import ShapeTools, { type ToolGroup } from './ShapeTools.vue';
+import SoundTools from './sound/SoundTools.vue';
 import { useShape } from './useShape.ts';
 
 const work = useWork();
 const shape = useShape();
-const { take, editor, recipe, player, series, range, durationUs, frameUs, made, rows } = shape;
-const { isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
+const { take, editor, recipe, player, series, cut, color, sound, view } = shape;
+const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
+const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
+const group = ref<ToolGroup>('cut');
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
-const isPicture = computed(() =>
-  Boolean(take.value?.facts?.video ?? take.value?.draft?.video ?? take.value?.facts?.photo),
+const groups = computed<ToolGroup[]>(() => [
+  ...(isTimed.value ? (['cut'] as const) : []),
+  ...(shape.hasPicture.value || take.value?.facts?.photo ? (['frame'] as const) : []),
+  ...(shape.hasPicture.value ? (['color'] as const) : []),
+  ...(sound.hasSound.value ? (['sound'] as const) : []),
+]);
+watch(
+  groups,
+  ([first]) => {
+    if (first && !groups.value.includes(group.value)) group.value = first;
+  },
+  { immediate: true },
 );
+watch(group, () => {
+  shape.isCropping.value = false;
+  color.isPicking.value = false;
+});
 function seek(instantUs: number): void {
   player.pause();
   player.seek(instantUs);
@@ -37,6 +57,7 @@ function seek(instantUs: number): void {
   <div v-else class="shape">
     <div class="top">
       <ShapeStage
+        ref="stage"
         :take="take"
         :recipe="recipe"
         :is-before="isBefore"
@@ -44,29 +65,104 @@ function seek(instantUs: number): void {
         :is-timed="isTimed"
         :position-us="player.positionUs.value"
         :frame-index="player.frameIndex.value"
-        @element="player.attach"
+        :is-cropping="shape.isCropping.value"
+        :crop-lock="shape.cropLock.value"
+        :is-leveling="shape.isLeveling.value"
+        :is-picking="color.isPicking.value"
+        :is-marked="color.isMarked.value"
+        :is-split="color.isSplit.value"
+        @element="shape.attach"
         @toggle="player.toggle"
         @step="player.step"
+        @crop="shape.setCrop"
+        @pick="color.pick"
       />
       <ShapeTools
+        v-model:group="group"
         v-model:is-before="isBefore"
-        :recipe="recipe"
-        :is-timed="isTimed"
-        :is-picture="isPicture"
+        :groups="groups"
         :has-proposal="proposal !== null"
         :can-undo="editor.canUndo.value"
         :can-redo="editor.canRedo.value"
         :is-saved="editor.isSaved.value"
-        @start-here="shape.startHere"
-        @finish-here="shape.finishHere"
-        @keep-all-of-it="shape.setRange({ startUs: 0, finishUs: durationUs }, false)"
-        @turn="shape.turn"
-        @mirror="shape.mirror"
         @undo="editor.undo"
         @redo="editor.redo"
         @suggested="shape.useProposal"
         @as-recorded="shape.keepAll"
-      />
+      >
+        <template #cut
+          ><CutTools
+            :parts="cut.parts.value"
+            :chosen="cut.chosen.value"
+            :is-all="cut.isAll.value"
+            :one-take-words="cut.oneTakeWords.value"
+            :over-us="cut.overUs.value"
+            :places="cut.places.value"
+            :under-us="cut.underUs.value"
+            :is-looping="player.isLooping.value"
+            :speed="player.speed.value"
+            :has-picture="shape.hasPicture.value"
+            :is-taking-still="shape.isTakingStill.value"
+            @start-here="shape.startHere"
+            @finish-here="shape.finishHere"
+            @keep-all-of-it="cut.keepAll"
+            @times="(startUs, finishUs) => cut.setRange({ startUs, finishUs }, false)"
+            @split="cut.split(player.positionUs.value)"
+            @choose="cut.choose"
+            @remove="cut.remove"
+            @reorder="cut.reorder"
+            @cut-at="cut.cutAt"
+            @loop="player.isLooping.value = !player.isLooping.value"
+            @speed="player.setSpeed"
+            @still="shape.takeStill"
+        /></template>
+        <template #frame
+          ><FrameTools
+            :picture="recipe.picture"
+            :is-cropping="shape.isCropping.value"
+            :aspects="shape.aspects.value"
+            :aspect="shape.aspect.value"
+            :is-timed="isTimed"
+            @turn="shape.turn"
+            @mirror="shape.mirror"
+            @straighten="shape.straighten"
+            @crop="shape.isCropping.value = !shape.isCropping.value"
+            @aspect="shape.chooseAspect"
+            @reset="shape.resetFrame"
+        /></template>
+        <template #color
+          ><ColorTools
+            :settings="color.settings.value"
+            :reasons="color.reasons.value"
+            :is-proposed="color.isProposed.value"
+            :is-picking="color.isPicking.value"
+            :is-marked="color.isMarked.value"
+            :is-split="color.isSplit.value"
+            :tones="stage?.tones ?? null"
+            :other-count="shape.otherCount.value"
+            @change="color.change"
+            @pick="color.isPicking.value = !color.isPicking.value"
+            @propose="color.propose"
+            @use-on-all="shape.useColorOnAll"
+            @save-table="color.saveTable"
+            @mark="color.isMarked.value = !color.isMarked.value"
+            @split="color.isSplit.value = !color.isSplit.value"
+        /></template>
+        <template #sound
+          ><SoundTools
+            :sound="sound.sound.value"
+            :is-stereo="sound.isStereo.value"
+            :level="sound.level.value"
+            :momentary="sound.momentary.value"
+            :short-term="sound.shortTerm.value"
+            :target-gain-db="sound.targetGainDb.value"
+            :lacking-db="sound.lackingDb.value"
+            :faults="sound.faults.value"
+            :clipped-count="sound.clippedCount.value"
+            @change="sound.change"
+            @reset="shape.resetSound"
+        /></template>
+      </ShapeTools>
     </div>
     <div class="foot">
       <div v-if="measuring" class="measuring" data-testid="measuring">
@@ -78,14 +174,18 @@ function seek(instantUs: number): void {
       </div>
       <KeptPart
         v-if="isTimed"
+        v-model:view="view"
         :take="take"
-        :peaks="series?.peaks?.peaks ?? []"
-        :range="range"
+        :series="series"
+        :parts="cut.parts.value"
+        :chosen="cut.chosen.value"
+        :range="cut.range.value"
         :duration-us="durationUs"
         :position-us="player.positionUs.value"
         :frame-us="frameUs"
         @seek="seek"
-        @range="shape.setRange"
+        @range="cut.setRange"
+        @choose="cut.choose"
       />
       <div v-if="work.workableTakes.length > 1" class="others" role="group" aria-label="Takes">
         <button
@@ -105,66 +205,4 @@ function seek(instantUs: number): void {
   </div>
 </template>
 
-<style scoped>
-.shape {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-}
-.top {
-  flex: 1;
-  display: flex;
-  min-height: 0;
-}
-.foot {
-  background: var(--sheet);
-  border-top: 1px solid var(--line);
-  padding: 10px 16px 12px;
-  display: grid;
-  gap: 8px;
-}
-.measuring {
-  display: grid;
-  gap: 4px;
-}
-.others {
-  display: flex;
-  gap: 10px;
-  overflow-x: auto;
-}
-.others button {
-  display: grid;
-  gap: 2px;
-  justify-items: start;
-  border: 2px solid var(--line);
-  border-radius: 6px;
-  padding: 4px;
-  flex: none;
-  font-size: 13px;
-  max-width: 150px;
-  text-align: left;
-}
-.others button.on {
-  border-color: var(--met);
-}
-.others img {
-  width: 138px;
-  height: 72px;
-  object-fit: cover;
-  border-radius: 3px;
-}
-@media (max-width: 1000px) {
-  .top {
-    display: contents;
-  }
-  .foot {
-    order: 2;
-    padding-bottom: 16px;
-  }
-  .shape {
-    padding-bottom: 120px;
-  }
-}
-</style>
+<style scoped src="./shape-page.css"></style>

@@ -1,7 +1,18 @@
 <script setup lang="ts">
-import { cleanDisplayName, formatDuration, isStillKind, type Recipe, type TakeView } from '@apodix/core';
+import {
+  cleanDisplayName,
+  formatDuration,
+  isPlainColor,
+  isStillKind,
+  type Crop,
+  type Framing,
+  type Recipe,
+  type TakeView,
+} from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
-import { computed, onBeforeUnmount, useTemplateRef } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { useColorPreview } from './color/useColorPreview.ts';
+import CropOverlay from './frame/CropOverlay.vue';
 import { placePicture } from './place-picture.ts';
 import type { Playable } from './useFramePlayer.ts';
 
@@ -14,52 +25,160 @@ const props = defineProps<{
   isTimed: boolean;
   positionUs: number;
   frameIndex: number | null;
+  isCropping: boolean;
+  cropLock: number | null;
+  /** Lines to straighten by. */
+  isLeveling: boolean;
+  isPicking: boolean;
+  isMarked: boolean;
+  isSplit: boolean;
 }>();
-const emit = defineEmits<{ element: [element: Playable | null]; toggle: []; step: [count: number] }>();
+const emit = defineEmits<{
+  element: [element: Playable | null];
+  toggle: [];
+  step: [count: number];
+  crop: [crop: Crop, isDragging: boolean];
+  pick: [rgb: readonly [number, number, number] | null];
+}>();
 const MARGIN_PX = 32;
 const LEAST_PX = 80;
 const stage = useTemplateRef<HTMLElement>('stage');
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
+const video = shallowRef<HTMLVideoElement | null>(null);
 const { width, height } = useElementSize(stage);
-const style = computed(() => {
-  const size = props.take.facts?.video ?? props.take.draft?.video ?? props.take.facts?.photo;
-  if (!size) return {};
+const size = computed(
+  () => props.take.facts?.video ?? props.take.draft?.video ?? props.take.facts?.photo ?? null,
+);
+const AS_RECORDED: Framing = { turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null };
+const framing = computed<Framing>(() => {
+  if (props.isBefore) return AS_RECORDED;
+  const { picture } = props.recipe;
+  return props.isCropping ? { ...picture, crop: null } : picture;
+});
+const placed = computed(() => {
+  if (!size.value) return null;
   const box = {
     widthPx: Math.max(LEAST_PX, width.value - MARGIN_PX),
     heightPx: Math.max(LEAST_PX, height.value - MARGIN_PX),
   };
-  const { turnDegrees, isMirrored } = props.recipe.picture;
-  const placed = props.isBefore
-    ? placePicture(size, box, 0, false)
-    : placePicture(size, box, turnDegrees, isMirrored);
-  return { width: `${placed.widthPx}px`, height: `${placed.heightPx}px`, transform: placed.transform };
+  return placePicture(size.value, box, framing.value);
 });
-const tell = (event: Event) => emit('element', event.target as HTMLMediaElement);
+const px = ({ widthPx, heightPx }: { widthPx: number; heightPx: number }) => ({
+  width: `${widthPx}px`,
+  height: `${heightPx}px`,
+});
+const windowStyle = computed(() => (placed.value ? px(placed.value.windowPx) : {}));
+const style = computed(() =>
+  placed.value ? { ...px(placed.value.elementPx), transform: placed.value.transform } : {},
+);
+const settings = computed(() => (props.isBefore ? null : props.recipe.picture.color));
+const isMarked = computed(() => props.isMarked);
+const isColored = computed(() => settings.value !== null && !isPlainColor(settings.value));
+const preview = useColorPreview({ video, canvas, settings, isMarked });
+const isShown = computed(() => isColored.value && preview.table.value !== null && preview.isDrawn.value);
+const divide = ref(50);
+const split = computed(() => props.isSplit && isColored.value && !props.isBefore);
+defineExpose({ tones: preview.tones });
+
+function tell(event: Event): void {
+  video.value = event.target instanceof HTMLVideoElement ? event.target : null;
+  emit('element', event.target as HTMLMediaElement);
+}
+watch(
+  () => props.take.id,
+  () => (video.value = null),
+);
+function press(event: MouseEvent): void {
+  if (!props.isPicking) return emit('toggle');
+  // The place is asked of the element itself, which lies as the picture does.
+  const target = event.currentTarget as HTMLElement;
+  const place = { x: event.offsetX / target.offsetWidth, y: event.offsetY / target.offsetHeight };
+  emit('pick', preview.pick(place.x, place.y));
+}
+let isDividing = false;
+function moveDivide(event: PointerEvent): void {
+  if (!isDividing) return;
+  const box = (event.currentTarget as HTMLElement).parentElement?.getBoundingClientRect();
+  if (box) divide.value = Math.max(2, Math.min(98, ((event.clientX - box.left) / box.width) * 100));
+}
+function beginDivide(event: PointerEvent): void {
+  isDividing = true;
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+}
+function nudgeDivide(event: KeyboardEvent): void {
+  const step = { ArrowLeft: -2, ArrowRight: 2 }[event.key];
+  if (step === undefined) return;
+  event.preventDefault();
+  divide.value = Math.max(2, Math.min(98, divide.value + step));
+}
 onBeforeUnmount(() => emit('element', null));
 </script>
 
 <template>
   <div ref="stage" class="surround" data-testid="stage">
-    <video
-      v-if="(take.kind === 'video' || take.draft?.video) && take.proxyUrl"
-      :key="take.id"
-      :src="take.proxyUrl"
-      :style="style"
-      preload="auto"
-      playsinline
-      @loadeddata="tell"
-      @click="emit('toggle')"
-    />
-    <img
-      v-else-if="isStillKind(take.kind) && take.proxyUrl"
-      :src="take.proxyUrl"
-      :style="style"
-      :alt="cleanDisplayName(take.name)"
-    />
+    <div
+      v-if="placed"
+      class="window"
+      :class="{ picking: isPicking, cropping: isCropping }"
+      :style="windowStyle"
+    >
+      <div class="inside">
+        <video
+          v-if="(take.kind === 'video' || take.draft?.video) && take.proxyUrl"
+          :key="take.id"
+          class="layer"
+          :src="take.proxyUrl"
+          :style="style"
+          preload="auto"
+          playsinline
+          @loadeddata="tell"
+          @click="press"
+        />
+        <img
+          v-else-if="isStillKind(take.kind) && take.proxyUrl"
+          class="layer"
+          :src="take.proxyUrl"
+          :style="style"
+          :alt="cleanDisplayName(take.name)"
+        />
+        <div class="veil" :style="split ? { clipPath: `inset(0 0 0 ${divide}%)` } : {}">
+          <canvas v-show="isShown" ref="canvas" class="layer" :style="style" data-testid="colored" />
+        </div>
+      </div>
+      <svg v-if="isLeveling && !isBefore" class="level" viewBox="0 0 60 60" preserveAspectRatio="none">
+        <path d="M10 0V60M20 0V60M30 0V60M40 0V60M50 0V60M0 10H60M0 20H60M0 30H60M0 40H60M0 50H60" />
+      </svg>
+      <CropOverlay
+        v-if="isCropping && !isBefore"
+        :crop="recipe.picture.crop"
+        :lock="cropLock"
+        @crop="(crop, isDragging) => emit('crop', crop, isDragging)"
+      />
+      <template v-if="split">
+        <div
+          class="divide"
+          role="slider"
+          tabindex="0"
+          aria-label="Before to the left, after to the right"
+          :aria-valuenow="Math.round(divide)"
+          aria-valuemin="0"
+          aria-valuemax="100"
+          :style="{ left: `${divide}%` }"
+          @pointerdown="beginDivide"
+          @pointermove="moveDivide"
+          @pointerup="isDividing = false"
+          @pointercancel="isDividing = false"
+          @keydown="nudgeDivide"
+        />
+        <span class="tag inner">as recorded</span>
+        <span class="tag inner right">as it will be handed in</span>
+      </template>
+    </div>
     <template v-else-if="take.proxyUrl"
       ><audio :key="`a${take.id}`" :src="take.proxyUrl" preload="auto" @loadeddata="tell" />
       <p class="sound-only">Sound only</p></template
     >
-    <span class="tag">{{ isBefore ? 'as recorded' : 'as it will be handed in' }}</span>
+    <span v-if="!split" class="tag">{{ isBefore ? 'as recorded' : 'as it will be handed in' }}</span>
     <div v-if="isTimed" class="transport">
       <span class="figures">{{ formatDuration(positionUs, 2) }}</span>
       <span class="buttons"
@@ -85,11 +204,58 @@ onBeforeUnmount(() => emit('element', null));
   padding-bottom: 44px;
   min-height: 240px;
 }
-.surround video,
-.surround img {
+.window {
+  position: relative;
+}
+.inside {
+  position: absolute;
+  inset: 0;
+  overflow: hidden;
+}
+.layer {
+  position: absolute;
+  left: 0;
+  top: 0;
   object-fit: fill;
   max-width: none;
-  transform-origin: center;
+  transform-origin: 0 0;
+}
+.veil {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.picking .layer {
+  cursor: crosshair;
+}
+.level {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+.level path {
+  stroke: rgb(255 255 255 / 55%);
+  fill: none;
+  vector-effect: non-scaling-stroke;
+  stroke-width: 1px;
+}
+.divide {
+  position: absolute;
+  inset-block: 0;
+  width: 24px;
+  margin-left: -12px;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.divide::before {
+  content: '';
+  position: absolute;
+  inset-block: 0;
+  left: 11px;
+  width: 2px;
+  background: #fff;
 }
 .tag {
   position: absolute;
@@ -100,6 +266,11 @@ onBeforeUnmount(() => emit('element', null));
   padding: 3px 9px;
   border-radius: 4px;
   font-size: 13px;
+  pointer-events: none;
+}
+.tag.right {
+  left: auto;
+  right: 14px;
 }
 .sound-only {
   color: #fff;

@@ -1,60 +1,51 @@
 <script setup lang="ts">
-import type { Recipe } from '@apodix/core';
+import { moveRadio } from '../../composables/move-radio.ts';
 
-/** What can be done to the take on the stage. */
-defineProps<{
-  recipe: Recipe;
-  isTimed: boolean;
-  isPicture: boolean;
+/** What can be done to the take on the stage, a group at a time; undo and the whole proposal stay at hand. */
+const props = defineProps<{
+  groups: readonly ToolGroup[];
   hasProposal: boolean;
   canUndo: boolean;
   canRedo: boolean;
   isSaved: boolean;
 }>();
-const emit = defineEmits<{
-  startHere: [];
-  finishHere: [];
-  keepAllOfIt: [];
-  turn: [quarters: 1 | -1];
-  mirror: [];
-  undo: [];
-  redo: [];
-  suggested: [];
-  asRecorded: [];
-}>();
+const emit = defineEmits<{ undo: []; redo: []; suggested: []; asRecorded: [] }>();
+const group = defineModel<ToolGroup>('group', { required: true });
 const isBefore = defineModel<boolean>('isBefore', { required: true });
+function onKey(event: KeyboardEvent): void {
+  const to = moveRadio(event.key, props.groups.indexOf(group.value), props.groups.length);
+  const next = to === null ? undefined : props.groups[to];
+  if (!next) return;
+  event.preventDefault();
+  group.value = next;
+  (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role=radio]')[to ?? 0]?.focus();
+}
+const words = { cut: 'Cut', frame: 'Frame', color: 'Colour', sound: 'Sound' } as const;
+</script>
+
+<script lang="ts">
+export type ToolGroup = 'cut' | 'frame' | 'color' | 'sound';
 </script>
 
 <template>
   <aside class="tools" aria-label="Tools">
-    <section v-if="isTimed">
-      <h2>Cut</h2>
-      <div class="pair">
-        <v-btn class="quiet" @click="emit('startHere')">Start here</v-btn
-        ><v-btn class="quiet" @click="emit('finishHere')">Finish here</v-btn>
-      </div>
-      <p class="note">Stop at the right frame, then press. What is hatched on the strip is left out.</p>
-      <v-btn v-if="recipe.spans.length" class="quiet" @click="emit('keepAllOfIt')">Keep all of it</v-btn>
-    </section>
-    <section v-if="isPicture">
-      <h2>Frame</h2>
-      <div class="pair">
-        <v-btn class="quiet" @click="emit('turn', -1)">Turn left</v-btn
-        ><v-btn class="quiet" @click="emit('turn', 1)">Turn right</v-btn>
-      </div>
-      <v-btn class="quiet" :aria-pressed="recipe.picture.isMirrored" @click="emit('mirror')">{{
-        recipe.picture.isMirrored ? 'Mirrored: undo' : 'Mirror'
-      }}</v-btn>
-    </section>
-    <section v-if="recipe.sound.gainDb !== 0">
-      <h2>Sound</h2>
-      <p>
-        {{ recipe.sound.gainDb > 0 ? 'Raised' : 'Lowered' }} by
-        <span class="figures">{{ Math.abs(recipe.sound.gainDb).toFixed(1) }} dB</span> to meet the wanted
-        level.
-      </p>
-    </section>
-    <section>
+    <div class="tabs" role="radiogroup" aria-label="What to work on" @keydown="onKey">
+      <button
+        v-for="each in groups"
+        :key="each"
+        type="button"
+        role="radio"
+        :aria-checked="group === each"
+        :tabindex="group === each ? 0 : -1"
+        @click="group = each"
+      >
+        {{ words[each] }}
+      </button>
+    </div>
+    <div class="panel">
+      <slot :name="group" />
+    </div>
+    <section class="all">
       <div class="pair">
         <v-btn class="quiet" :disabled="!canUndo" @click="emit('undo')">Undo</v-btn
         ><v-btn class="quiet" :disabled="!canRedo" @click="emit('redo')">Redo</v-btn>
@@ -73,33 +64,46 @@ const isBefore = defineModel<boolean>('isBefore', { required: true });
   </aside>
 </template>
 
+<style scoped src="./tools.css"></style>
 <style scoped>
 .tools {
-  width: 250px;
+  width: 268px;
   flex: none;
   background: var(--sheet);
   border-left: 1px solid var(--line);
-  padding: 16px;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.tabs {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 4px;
+  padding: 12px 12px 8px;
+}
+.tabs button {
+  min-height: 40px;
+  border-radius: 4px;
+  background: var(--paper);
+  font-weight: 700;
+  font-size: 13.5px;
+}
+.tabs button[aria-checked='true'] {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.panel {
+  flex: 1;
+  min-height: 0;
   overflow-y: auto;
+  padding: 8px 14px 14px;
   display: grid;
   gap: 18px;
   align-content: start;
 }
-section {
-  display: grid;
-  gap: 8px;
-}
-h2 {
-  font-size: 15px;
-}
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-}
-.pair .v-btn {
-  min-width: 0;
-  padding: 0 6px;
+.all {
+  border-top: 1px solid var(--line);
+  padding: 10px 14px 12px;
 }
 @media (max-width: 1000px) {
   .tools {
@@ -107,6 +111,9 @@ h2 {
     border-left: 0;
     border-top: 1px solid var(--line);
     order: 3;
+  }
+  .panel {
+    overflow: visible;
   }
 }
 </style>

@@ -11,7 +11,10 @@ export interface PlacedPicture {
 
 const round = (value: number) => Math.round(value * 1e4) / 1e4;
 
-/** Lays a picture of its own proportions into a box, framed: turned, mirrored, straightened, cut to a part. */
+/**
+ * Lays a picture of its own proportions into a box, framed: turned, mirrored, straightened, cut to a
+ * part.
+ */
 export function placePicture(picture: SizePx, box: SizePx, framing: Framing): PlacedPicture {
   const framed = frameSize(picture, framing);
   const scale = Math.min(box.widthPx / framed.widthPx, box.heightPx / framed.heightPx);

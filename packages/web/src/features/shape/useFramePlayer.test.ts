@@ -11,10 +11,12 @@ const wandering: FrameTimes = {
 
 let scope: EffectScope;
 let frames: Map<number, FrameRequestCallback>;
-const range = shallowRef<TimeRange>({ startUs: 33_000, finishUs: 233_000 });
+const one = [{ startUs: 33_000, finishUs: 233_000 }];
+const parts = shallowRef<readonly TimeRange[]>(one);
 beforeEach(() => {
   scope = effectScope();
   frames = new Map();
+  parts.value = one;
   vi.stubGlobal('requestAnimationFrame', (call: FrameRequestCallback) => {
     frames.set(frames.size + 1, call);
     return frames.size;
@@ -35,7 +37,7 @@ function start(times: FrameTimes | null = wandering) {
   const player = scope.run(() =>
     useFramePlayer({
       frames: computed(() => times),
-      range: computed(() => range.value),
+      parts: computed(() => parts.value),
       durationUs: computed(() => 300_000),
       frameUs: computed(() => 33_000),
     }),
@@ -84,6 +86,32 @@ it('plays what is kept from its start, and goes back there at its finish', async
     33_000,
     1,
   ]);
+});
+
+it('plays several parts in their order, over and over where that is wanted', async () => {
+  parts.value = [
+    { startUs: 200_000, finishUs: 266_000 },
+    { startUs: 33_000, finishUs: 66_000 },
+  ];
+  const { player, element } = start();
+  player.isLooping.value = true;
+  player.toggle();
+  await Promise.resolve();
+  expect(player.positionUs.value).toBe(200_000);
+  element.currentTime = 0.27;
+  draw();
+  expect([player.isPlaying.value, player.positionUs.value]).toEqual([true, 33_000]);
+  element.currentTime = 0.07;
+  draw();
+  expect([player.isPlaying.value, player.positionUs.value]).toEqual([true, 200_000]);
+});
+
+it('is slower to look at where that is wanted, for the next take too', () => {
+  const { player } = start();
+  player.setSpeed(0.25);
+  const next = { currentTime: 0, playbackRate: 1, preservesPitch: false, play: vi.fn(), pause: vi.fn() };
+  player.attach(next as never);
+  expect([next.playbackRate, next.preservesPitch]).toEqual([0.25, true]);
 });
 
 it('where a browser will not play, it does not say that it plays', async () => {

@@ -109,6 +109,19 @@ it('another take begins with its own recipe and nothing to undo', async () => {
   expect([editor.recipe.value.picture.turnDegrees, editor.canUndo.value]).toEqual([180, false]);
 });
 
+it('two drags are two steps, even where each ends with what it already showed', () => {
+  const editor = start();
+  editor.change(turned(90), true);
+  editor.change(turned(180), true);
+  editor.change(turned(180));
+  editor.change(turned(270), true);
+  editor.change(turned(270));
+  editor.undo();
+  expect(editor.recipe.value.picture.turnDegrees).toBe(180);
+  editor.undo();
+  expect([editor.recipe.value.picture.turnDegrees, editor.canUndo.value]).toEqual([0, false]);
+});
+
 describe('with two takes', () => {
   it('keeps what was edited under its own take and version, however soon another one is on screen', async () => {
     const editor = start();

@@ -74,7 +74,12 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
   }
   function change(next: Recipe, merge = false): void {
     const edit = current.value;
-    if (edit === none || isSameRecipe(next, edit.recipe)) return;
+    if (edit === none) return;
+    if (isSameRecipe(next, edit.recipe)) {
+      // A run of changes ends where it was: the next one is a step of its own.
+      if (!merge) edit.isMerging = false;
+      return;
+    }
     if (!merge || !edit.isMerging) edit.past = [...edit.past, edit.recipe].slice(-MOST_STEPS);
     edit.isMerging = merge;
     edit.future = [];

@@ -1,23 +1,27 @@
 import {
   addQuarterTurn,
   createPlainRecipe,
-  EMPTY_SERIES,
-  keepRange,
+  frameSize,
+  lockCrop,
   mendRecipe,
   planTake,
-  resolveKeep,
-  snapRangeToFrames,
+  type Crop,
   type FrameTimes,
   type Recipe,
   type TimeRange,
 } from '@apodix/core';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useKeys } from '../../keys/useKeys.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { buildLedger, buildParcelRows, describeWork } from '../ledger/build-ledger.ts';
-import { useFramePlayer } from './useFramePlayer.ts';
+import { useShapeColor } from './color/useShapeColor.ts';
+import { useCut } from './cut/useCut.ts';
+import { useShapeSound } from './sound/useShapeSound.ts';
+import { useSoundPreview } from './sound/useSoundPreview.ts';
+import { zoomView } from './strip-layout.ts';
+import { useFramePlayer, type Playable } from './useFramePlayer.ts';
 import { useRecipeEditor } from './useRecipeEditor.ts';
 
 const SOUND_STEP_US = 10_000;
@@ -32,6 +36,10 @@ export function useShape() {
   const pickedId = ref(typeof query.take === 'string' ? query.take : null);
   const isBefore = ref(false);
   const isGoingOn = ref(false);
+  const isCropping = ref(false);
+  const isLeveling = ref(false);
+  const aspect = ref<number | null>(null);
+  const isTakingStill = ref(false);
   const take = computed(
     () =>
       work.workableTakes.find((each) => each.id === pickedId.value) ??
@@ -52,12 +60,38 @@ export function useShape() {
     const rate = facts.value?.video?.frameRate;
     return rate ? Math.round((1e6 * rate.denominator) / rate.numerator) : SOUND_STEP_US;
   });
-  const range = computed<TimeRange>(() =>
-    facts.value
-      ? resolveKeep(facts.value, recipe.value, series.value ?? EMPTY_SERIES)
-      : { startUs: 0, finishUs: 1 },
+  const limits = computed(() => work.assignment?.limits ?? []);
+  const cut = useCut({
+    editor,
+    takeId: computed(() => take.value?.id ?? null),
+    facts,
+    series,
+    frames,
+    durationUs,
+    limits,
+  });
+  const player = useFramePlayer({ frames, parts: cut.parts, durationUs, frameUs });
+  const color = useShapeColor(editor, take);
+  const sound = useShapeSound({ editor, take, series, positionUs: player.positionUs, limits });
+  const heard = shallowRef<HTMLMediaElement | null>(null);
+  useSoundPreview(
+    heard,
+    computed(() => (isBefore.value ? null : recipe.value.sound)),
+    player.isPlaying,
   );
-  const player = useFramePlayer({ frames, range, durationUs, frameUs });
+  function attach(element: Playable | null): void {
+    heard.value = element instanceof HTMLMediaElement ? element : null;
+    player.attach(element);
+  }
+  const view = ref<TimeRange>({ startUs: 0, finishUs: 1 });
+  watch([() => take.value?.id, durationUs], () => (view.value = { startUs: 0, finishUs: durationUs.value }), {
+    immediate: true,
+  });
+  const zoom = (factor: number) =>
+    (view.value = zoomView(view.value, factor, player.positionUs.value, {
+      durationUs: durationUs.value,
+      leastUs: 12 * frameUs.value,
+    }));
   const result = computed(() =>
     work.assignment ? planTake(describeWork(work.assignment), take.value, recipe.value, series.value) : null,
   );
@@ -82,31 +116,93 @@ export function useShape() {
   );
   watch(
     () => take.value?.id,
-    () => player.reset(recipe.value.spans[0]?.startUs ?? 0),
+    () => {
+      isCropping.value = false;
+      player.reset(recipe.value.spans[0]?.startUs ?? 0);
+    },
     { immediate: true },
   );
 
-  function setRange(next: TimeRange, isDragging: boolean): void {
-    const snapped = frames.value ? snapRangeToFrames(frames.value, next) : next;
-    const firstUs = frames.value?.timesUs[0] ?? 0;
-    const isWhole = snapped.startUs <= firstUs && snapped.finishUs >= durationUs.value;
-    editor.change(keepRange(recipe.value, isWhole ? null : snapped), isDragging);
-  }
   function startHere(): void {
     const startUs = player.positionUs.value;
-    if (startUs < range.value.finishUs) setRange({ startUs, finishUs: range.value.finishUs }, false);
+    if (startUs < cut.range.value.finishUs)
+      cut.setRange({ startUs, finishUs: cut.range.value.finishUs }, false);
   }
   /** The frame on screen is the last one that is kept. */
   function finishHere(): void {
     const finishUs = player.frameEndUs.value;
-    if (finishUs > range.value.startUs) setRange({ startUs: range.value.startUs, finishUs }, false);
+    if (finishUs > cut.range.value.startUs)
+      cut.setRange({ startUs: cut.range.value.startUs, finishUs }, false);
   }
-  const changePicture = (changes: Partial<Recipe['picture']>) =>
-    editor.change({ ...recipe.value, picture: { ...recipe.value.picture, ...changes } });
+  const changePicture = (changes: Partial<Recipe['picture']>, isDragging = false) =>
+    editor.change({ ...recipe.value, picture: { ...recipe.value.picture, ...changes } }, isDragging);
   const turn = (quarters: 1 | -1) =>
-    changePicture({ turnDegrees: addQuarterTurn(recipe.value.picture.turnDegrees, quarters) });
+    changePicture({ turnDegrees: addQuarterTurn(recipe.value.picture.turnDegrees, quarters), crop: null });
   const mirror = () => changePicture({ isMirrored: !recipe.value.picture.isMirrored });
   const proposal = computed(() => take.value?.proposal ?? null);
+  /** Size of the picture before it is cut to a part. */
+  const uncut = computed(() => {
+    const size = facts.value?.video ?? null;
+    return size && frameSize(size, { ...recipe.value.picture, crop: null });
+  });
+  const aspects = computed(() => {
+    const own = limits.value.find((limit) => limit.kind === 'aspect');
+    const usual = (
+      [
+        [16, 9],
+        [4, 3],
+        [1, 1],
+        [3, 4],
+        [9, 16],
+      ] as const
+    ).map(([w, h]) => ({
+      label: `${w}:${h}`,
+      value: w / h,
+    }));
+    return [
+      { label: 'as recorded', value: null },
+      ...(own ? [{ label: `${own.width}:${own.height}, as wanted`, value: own.width / own.height }] : []),
+      ...usual.filter((each) => !own || Math.abs(each.value - own.width / own.height) > 1e-6),
+    ];
+  });
+  function chooseAspect(next: number | null): void {
+    aspect.value = next;
+    if (next === null || !uncut.value) return changePicture({ crop: null });
+    const crop = lockCrop(uncut.value, recipe.value.picture.crop, next);
+    const isWhole = crop !== null && crop.width > 0.999 && crop.height > 0.999;
+    changePicture({ crop: isWhole ? null : crop });
+  }
+
+  /** What is on screen goes to every other take of the assignment. */
+  async function useColorOnAll(): Promise<void> {
+    const { color: settings } = recipe.value.picture;
+    const others = work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video');
+    try {
+      for (const each of others) {
+        const own = each.recipe?.recipe ?? createPlainRecipe();
+        const next = { ...own, picture: { ...own.picture, color: settings } };
+        await work.saveRecipe(each.id, next, each.recipe?.version ?? 0);
+      }
+      notices.add(
+        `${others.length === 1 ? 'The other take has' : `${others.length} other takes have`} these colours now.`,
+      );
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  async function takeStill(): Promise<void> {
+    const [own, frame] = [take.value, player.frameIndex.value];
+    if (!own || frame === null) return;
+    isTakingStill.value = true;
+    try {
+      await work.takeStill(own.id, frame);
+      notices.add(`Frame ${frame} is a photo now: see Takes.`);
+    } catch (error) {
+      notices.tellFault(error);
+    } finally {
+      isTakingStill.value = false;
+    }
+  }
 
   /** Makes what is on screen; where that could not be kept, nothing else is made in its place. */
   async function goOn(): Promise<void> {
@@ -128,10 +224,15 @@ export function useShape() {
   useKeys({
     'start-here': startHere,
     'finish-here': finishHere,
+    'divide-here': () => cut.split(player.positionUs.value),
     'frame-back': () => player.step(-1),
     'frame-on': () => player.step(1),
+    nearer: () => zoom(2),
+    farther: () => zoom(0.5),
     play: player.toggle,
+    'play-again': () => (player.isLooping.value = !player.isLooping.value),
     before: () => (isBefore.value = !isBefore.value),
+    'side-by-side': () => (color.isSplit.value = !color.isSplit.value),
     undo: editor.undo,
     redo: editor.redo,
   });
@@ -140,8 +241,12 @@ export function useShape() {
     editor,
     recipe,
     player,
+    attach,
     series,
-    range,
+    cut,
+    color,
+    sound,
+    view,
     durationUs,
     frameUs,
     made,
@@ -149,19 +254,49 @@ export function useShape() {
     proposal,
     isBefore,
     isGoingOn,
+    isCropping,
+    isLeveling,
+    isTakingStill,
+    aspects,
+    aspect,
+    /** Width to height of the part in shares of the picture's edges, where proportions are locked. */
+    cropLock: computed(() =>
+      aspect.value !== null && uncut.value
+        ? (aspect.value * uncut.value.heightPx) / uncut.value.widthPx
+        : null,
+    ),
     /** How far measuring has come; null once it is done. */
     measuring: computed(() =>
       take.value && !take.value.facts ? (work.findJob(take.value.id, 'inspect') ?? WAITING) : null,
     ),
     isTimed: computed(() => facts.value !== null && facts.value.durationUs !== null),
+    hasPicture: computed(() => Boolean(facts.value?.video)),
+    otherCount: computed(
+      () => work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video').length,
+    ),
     pick: (id: string) => (pickedId.value = id),
-    setRange,
     startHere,
     finishHere,
     turn,
     mirror,
+    straighten: (straightenDegrees: number, isDragging: boolean) => {
+      isLeveling.value = isDragging;
+      changePicture({ straightenDegrees }, isDragging);
+    },
+    setCrop: (crop: Crop, isDragging: boolean) => {
+      const isWhole = crop.width > 0.999 && crop.height > 0.999;
+      changePicture({ crop: isWhole ? null : crop }, isDragging);
+    },
+    chooseAspect,
+    resetFrame: () => {
+      aspect.value = null;
+      changePicture({ turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null });
+    },
+    resetSound: () => sound.change(createPlainRecipe().sound, false),
+    useColorOnAll,
+    takeStill,
     useProposal: () => proposal.value && editor.change(proposal.value.recipe),
-    keepAll: () => editor.change({ ...createPlainRecipe(), sound: recipe.value.sound }),
+    keepAll: () => editor.change(createPlainRecipe()),
     goOn,
   };
 }

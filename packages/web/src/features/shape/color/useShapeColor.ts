@@ -1,0 +1,55 @@
+import {
+  buildColorTable,
+  isSameRecipe,
+  pickNeutral,
+  writeCube,
+  createPlainColor,
+  type ColorSettings,
+  type TakeView,
+} from '@apodix/core';
+import { computed, ref, type ComputedRef } from 'vue';
+import { saveText } from '../../../composables/save-text.ts';
+import { useNotices } from '../../../stores/notices.ts';
+import type { RecipeEditor } from '../useRecipeEditor.ts';
+
+/**
+ * The colors of the take on screen: settings, what was proposed, and a grey that is picked in the
+ * picture.
+ */
+export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView | null>) {
+  const notices = useNotices();
+  const isPicking = ref(false);
+  const isMarked = ref(false);
+  const isSplit = ref(false);
+  const settings = computed(() => editor.recipe.value.picture.color);
+  const proposed = computed(() => take.value?.proposal?.recipe.picture.color ?? null);
+  const withColor = (color: ColorSettings | null) => ({
+    ...editor.recipe.value,
+    picture: { ...editor.recipe.value.picture, color },
+  });
+  const change = (color: ColorSettings | null, isDragging = false) =>
+    editor.change(withColor(color), isDragging);
+
+  return {
+    settings,
+    isPicking,
+    isMarked,
+    isSplit,
+    reasons: computed(() => take.value?.proposal?.colorReasons ?? []),
+    isProposed: computed(() => isSameRecipe(withColor(proposed.value), editor.recipe.value)),
+    change,
+    propose: () => change(proposed.value),
+    /** Takes the lamp's color from a place of the recording. */
+    pick: (rgb: readonly [number, number, number] | null) => {
+      isPicking.value = false;
+      const light = rgb && pickNeutral(...rgb);
+      if (!light) return notices.add('Too dark there to tell a colour: click something brighter.');
+      change({ ...(settings.value ?? createPlainColor()), white: light });
+    },
+    saveTable: () => {
+      if (!settings.value || !take.value) return;
+      const stem = take.value.name.replace(/\.[^.]*$/, '');
+      saveText(`${stem}.cube`, writeCube(buildColorTable(settings.value), stem), 'text/plain');
+    },
+  };
+}
