@@ -1,5 +1,6 @@
 import { execa } from 'execa';
 import { join } from 'node:path';
+import sharp from 'sharp';
 
 export interface ClipOptions {
   readonly seconds?: number;
@@ -91,7 +92,9 @@ export async function probe(path: string): Promise<OutsideProbe> {
 
 /** One frame of a file at a width, as FFmpeg shows it: R, G, B. */
 export async function readFramePoints(path: string, frame: number, widthPx: number): Promise<Uint8Array> {
-  const filters = `select='eq(n,${frame})',scale=${widthPx}:-1:flags=area:in_color_matrix=bt709,format=rgb24`;
+  // FFmpeg's quick way from planes to R, G, B is off by up to nine levels in the dark.
+  const exact = 'scale=flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp:in_color_matrix=bt709';
+  const filters = `select='eq(n,${frame})',${exact},format=gbrp,scale=${widthPx}:-1:flags=area,format=rgb24`;
   const { stdout } = await execa(
     'ffmpeg',
     ['-v', 'error', '-i', path, '-vf', filters, '-frames:v', '1', '-f', 'rawvideo', '-'],
@@ -116,4 +119,48 @@ export async function readToneLevels(path: string, frequencies: readonly number[
     const power = one * one + two * two - turn * one * two;
     return 10 * Math.log10(power / samples.length ** 2 + 1e-14);
   });
+}
+
+/** A hall with somebody in it: soft light, skin, cloth, wood, a white sheet. */
+const HALL = `<svg xmlns="http://www.w3.org/2000/svg" width="760" height="400">
+<defs><radialGradient id="l" cx=".5" cy=".35" r=".8"><stop offset="0" stop-color="#e9e6dd"/><stop offset=".6" stop-color="#b9b5ad"/><stop offset="1" stop-color="#77746e"/></radialGradient>
+<linearGradient id="f" x1="0" x2="0" y1="0" y2="1"><stop offset="0" stop-color="#8a6848"/><stop offset="1" stop-color="#4d3826"/></linearGradient>
+<radialGradient id="s" cx=".4" cy=".35" r=".8"><stop offset="0" stop-color="#d8a98d"/><stop offset="1" stop-color="#9a6a52"/></radialGradient></defs>
+<rect width="760" height="400" fill="url(#l)"/><rect y="290" width="760" height="110" fill="url(#f)"/>
+<rect x="90" y="70" width="110" height="150" rx="6" fill="#3f5d4d"/><rect x="102" y="82" width="86" height="126" fill="#7f9a8a"/>
+<path d="M330 300 Q340 180 400 175 Q460 180 470 300z" fill="#33456b"/><circle cx="400" cy="130" r="38" fill="url(#s)"/>
+<path d="M362 125 Q365 85 400 88 Q437 86 439 125 Q420 100 362 125z" fill="#2b211d"/>
+<rect x="330" y="250" width="150" height="26" rx="4" fill="#7d4a2a"/><rect x="520" y="150" width="120" height="90" fill="#efeee9"/>
+<circle cx="580" cy="330" r="34" fill="#9c3b35"/></svg>`;
+
+/** A film of a hall with the camera drifting, lit and exposed by FFmpeg filters; tagged as phones tag theirs. */
+export async function makeHall(
+  folder: string,
+  name: string,
+  seconds: number,
+  filters: string,
+): Promise<string> {
+  const [still, path] = [join(folder, `${name}.png`), join(folder, name)];
+  await sharp(Buffer.from(HALL)).png().toFile(still);
+  const drift = "crop=640:360:'60+50*sin(n/21)':'20+18*cos(n/17)'";
+  const tags = [
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-colorspace',
+    'bt709',
+    '-color_range',
+    'tv',
+  ];
+  const toVideo =
+    'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,format=yuv420p';
+  const picture = ['-loop', '1', '-r', '25', '-t', String(seconds), '-i', still];
+  const sound = ['-f', 'lavfi', '-i', `${RISING_TONE}:d=${seconds}`];
+  const coder = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '18', '-g', '50', ...tags];
+  await execa('ffmpeg', [
+    ...['-v', 'error', '-y', ...picture, ...sound, '-vf', `${drift},${filters},${toVideo}`],
+    ...[...coder, '-c:a', 'aac', '-b:a', '96k', '-shortest', path],
+  ]);
+  return path;
 }

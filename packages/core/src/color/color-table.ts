@@ -49,6 +49,17 @@ export function buildColorLook(settings: ColorSettings): (signal: Triple) => Tri
   };
 }
 
+/**
+ * How much further apart levels from dark to middling come to lie: what was hidden in the dark takes bits once
+ * it is seen. At least 1.
+ */
+export function measureSpread(settings: ColorSettings): number {
+  const look = buildColorLook(settings);
+  const [low, high] = [0.04, 0.3];
+  const levelOf = (signal: number) => look([signal, signal, signal])[1];
+  return Math.max(1, (levelOf(high) - levelOf(low)) / (high - low));
+}
+
 /** Bakes settings into a table. */
 export function buildColorTable(settings: ColorSettings, edge = TABLE_EDGE): ColorTable {
   const look = buildColorLook(settings);

@@ -18,9 +18,6 @@ export interface LightEstimate {
   readonly by: LightEstimator;
   /** 0 to 1: how far the ways agree. */
   readonly confidence: number;
-  /** Color difference of what should be grey from grey: as recorded, and under this light put right. */
-  readonly deltaEBefore: number;
-  readonly deltaEAfter: number;
 }
 
 /** One side at or above this is cut off, and tells nothing of a hue; all below the other is noise. */
@@ -77,7 +74,7 @@ export function estimateLight(pictures: SmallPictures): LightEstimate | null {
     .map((way) => Math.abs(toMired(way.light) - toMired(chosen.light)))
     .sort((left, right) => left - right)[2];
   const confidence = Math.max(0, Math.min(1, 1.5 - (spread ?? Infinity) / AGREEING_MIRED));
-  return { ...chosen, confidence, ...measureGreys(samples, chosen.light) };
+  return { ...chosen, confidence };
 }
 
 /** Light of points that tell something, and of edges, of some pictures evenly along all. */
@@ -189,13 +186,18 @@ function countGreys(
   return { weight, points };
 }
 
-/** How far what should be grey is from grey, before and after. */
-function measureGreys(
-  samples: Samples,
-  light: LightColor,
-): Pick<LightEstimate, 'deltaEBefore' | 'deltaEAfter'> {
-  const { points } = countGreys(samples, light, GREY_CHROMA * 1.5);
-  const adapt = buildAdaptation(light);
+/**
+ * How far what is grey under the found light is from grey (mean CIEDE2000): as recorded, and once another one
+ * is put right.
+ */
+export function measurePutRight(
+  pictures: SmallPictures,
+  found: LightColor,
+  used: LightColor,
+): { readonly before: number; readonly after: number } {
+  const samples = collect(pictures);
+  const { points } = countGreys(samples, found, GREY_CHROMA * 1.5);
+  const adapt = buildAdaptation(used);
   const off = ([red, green, blue]: Triple) => {
     const gray = Math.max(0, 0.2126 * red + 0.7152 * green + 0.0722 * blue);
     return measureDeltaE(
@@ -210,7 +212,7 @@ function measureGreys(
     after += off(multiply(adapt, own));
   }
   const count = Math.max(1, points.length);
-  return { deltaEBefore: before / count, deltaEAfter: after / count };
+  return { before: before / count, after: after / count };
 }
 
 /** Whether a light can be told apart from the ends of the scale. */

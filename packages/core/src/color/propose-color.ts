@@ -1,6 +1,6 @@
 import { createPlainColor, type ColorAdvice, type ColorSettings } from './color-settings.ts';
 import { buildColorLook } from './color-table.ts';
-import { estimateLight, type LightEstimate, type SmallPictures } from './estimate-light.ts';
+import { estimateLight, measurePutRight, type LightEstimate, type SmallPictures } from './estimate-light.ts';
 import { readLight } from './lab.ts';
 import { describeNeutral, type LightColor } from './white.ts';
 
@@ -43,19 +43,16 @@ export function proposeColor(pictures: SmallPictures): ColorAdvice | null {
   const { exposure, shadows } = chooseLight(at, light, white);
   const settings = { ...balanced, exposure, shadows, highlights: exposure > 0 ? 0.5 : 0 };
   const reasons = [
-    ...(white && estimate ? [describeWhite(estimate)] : []),
+    ...(white && estimate ? [describeWhite(measurePutRight(pictures, estimate.light, white))] : []),
     ...(exposure !== 0 ? [`Dim: half of the picture is below ${(at(0.5) * 100).toFixed(1)} % light`] : []),
     ...(shadows !== 0 ? [`Backlight: ${Math.round(shareBelow(light) * 100)} % lies in the dark`] : []),
   ];
   return reasons.length > 0 ? { settings, reasons } : null;
 }
 
-/** A lamp in words: "Lamp 2 950 K · what should be grey ΔE 11.2 → 1.3". */
-export function describeWhite({ light, deltaEBefore, deltaEAfter }: LightEstimate): string {
-  return (
-    `Lamp ${writeKelvin(light.kelvin)} · what should be grey ΔE ` +
-    `${deltaEBefore.toFixed(1)} → ${deltaEAfter.toFixed(1)}`
-  );
+/** What putting a lamp right does, in words: "What should be grey: ΔE 11.2 → 1.3". */
+function describeWhite({ before, after }: { readonly before: number; readonly after: number }): string {
+  return `What should be grey: ΔE ${before.toFixed(1)} → ${after.toFixed(1)}`;
 }
 
 export function writeKelvin(kelvin: number): string {
@@ -70,7 +67,7 @@ function chooseWhite(estimate: LightEstimate): ColorSettings['white'] {
   if (Math.abs(light.tint) > MOST_LAMP_TINT * 1.6) return null;
   const strength =
     Math.min(1, (Math.abs(cast) - LEAST_CAST_MIRED / 2) / (FULL_CAST_MIRED - LEAST_CAST_MIRED / 2)) *
-    Math.min(1, 0.6 + confidence * 0.5);
+    Math.min(1, 0.75 + confidence * 0.5);
   const mired = DAYLIGHT_MIRED + cast * strength;
   return {
     kelvin: Math.round(1e6 / mired),

@@ -15,6 +15,7 @@ import {
   estimateUsefulBps,
   TRANSPARENT_BITS_PER_PIXEL,
 } from '../fit/video-budget.ts';
+import { measureSpread } from '../color/color-table.ts';
 import { frameSize } from '../geometry/frame.ts';
 import { fitSizeInside, type SizePx } from '../geometry/turn.ts';
 import { readRate, type MediaFacts, type Rational, type VideoFacts } from '../media/facts.ts';
@@ -113,17 +114,20 @@ export function planPicture(input: PictureInput): PictureResult | null {
       pictureBytes: maxBytes === null ? null : Math.max(0, maxBytes * AIM_SHARE - otherBytes),
     };
   };
+  const { color } = recipe.picture;
+  const spread = color ? measureSpread(color) : 1;
   const usefulOf = (size: SizePx, frameRate: Rational) =>
     Math.ceil(
-      estimateUsefulBps(
-        {
-          frameRate: readRate(frameRate),
-          sourceBps: video.bitrateBps || 8_000_000,
-          sourceGain: findSourceGain(video),
-          sourcePixels: video.widthPx * video.heightPx,
-        },
-        size,
-      ),
+      spread *
+        estimateUsefulBps(
+          {
+            frameRate: readRate(frameRate),
+            sourceBps: video.bitrateBps || 8_000_000,
+            sourceGain: findSourceGain(video),
+            sourcePixels: video.widthPx * video.heightPx,
+          },
+          size,
+        ),
     );
   const finish = (
     frame: ReturnType<typeof frameOf>,

@@ -230,7 +230,7 @@ function judgeGeometry({ geometry, proportions, facts, color }: ProofEvidence): 
   };
 }
 
-function judgeColor({ color, facts, isToneMapped }: ProofEvidence): Row | null {
+function judgeColor({ color, facts, isToneMapped, isReshaped }: ProofEvidence): Row | null {
   const hasPicture = facts.video !== null || facts.photo !== null || facts.document !== null;
   const label = 'Colors';
   if (!hasPicture) return null;
@@ -252,10 +252,14 @@ function judgeColor({ color, facts, isToneMapped }: ProofEvidence): Row | null {
     margin: bound - worst,
     method: `CIEDE2000 over ${color.picturesCompared} small pictures, as a standard display shows both`,
     sentence: isEverywhere
-      ? 'The colors are not those of the recording.'
+      ? isReshaped
+        ? 'The colors are not what the recipe makes of those of the recording.'
+        : 'The colors are not those of the recording.'
       : isPartly
         ? `${namePart(part)} something else is seen than in the recording.`
-        : 'The colors are those of the recording.',
+        : isReshaped
+          ? 'The colors are those of the recording as they were to be put right.'
+          : 'The colors are those of the recording.',
   };
 }
 

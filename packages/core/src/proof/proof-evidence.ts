@@ -39,6 +39,8 @@ export interface ProofEvidence {
   readonly clarity: ClarityEvidence | null | undefined;
   /** The recording's light goes further than a standard display's. */
   readonly isToneMapped: boolean;
+  /** Whether colors or frame were to be changed beyond turning and mirroring. */
+  readonly isReshaped?: boolean;
   /** Whether sound was to come along; then what came of holding it. */
   readonly isSoundWanted: boolean;
   readonly sound: SoundMatch | null;

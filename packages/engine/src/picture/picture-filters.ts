@@ -46,9 +46,9 @@ export function buildPictureFilters(
   // Between matrices zscale is as exact as scale with full chroma interpolation and about five times faster.
   const zMatrix =
     matrix === null || matrix === 'bt709' ? null : ({ bt601: '470bg', smpte240m: '240m' } as const)[matrix];
-  if (zMatrix && !options.isFast && Math.min(w, h) >= 64) {
+  if (zMatrix && Math.min(w, h) >= 64) {
     return [
-      `zscale=w=${w}:h=${h}:f=bicubic:min=${zMatrix}:m=709:pin=709:p=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`,
+      `zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}:min=${zMatrix}:m=709:pin=709:p=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`,
       format,
       'setsar=1',
     ];

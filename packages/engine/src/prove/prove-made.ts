@@ -131,6 +131,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     proportions: compareProportions(take.facts, facts, recipe),
     clarity,
     isToneMapped: take.facts.video?.hdr !== null && take.facts.video !== null,
+    isReshaped: isReshaped(recipe.picture),
     isSoundWanted: !isStill && wantsSound && take.facts.sound !== null,
     expectedLufs:
       timeline && !isStill ? expectLoudness(take, recipe, timeline, facts, input.timeline === null) : null,

@@ -39,8 +39,6 @@ const keyWords = computed(() => {
     `${keyOf('finish-here')} finish here`,
     `${keyOf('frame-back')} ${keyOf('frame-on')} step a frame`,
     `${keyOf('play')} plays`,
-    `${keyOf('nearer')} ${keyOf('farther')} nearer, farther`,
-    `${keyOf('before')} before or after`,
     `${keyOf('help')} all keys`,
   ].join(' · ');
 });
@@ -131,6 +129,9 @@ function zoom(factor: number): void {
 }
 .zoom button:disabled {
   opacity: 0.4;
+}
+.key {
+  white-space: nowrap;
 }
 .key::before {
   content: '';

@@ -55,7 +55,7 @@ function seek(instantUs: number): void {
   />
   <NeedsTake v-if="!take" heading="Shape needs a take" :assignment-id="work.assignment?.id" />
   <div v-else class="shape">
-    <div class="top">
+    <div class="main">
       <ShapeStage
         ref="stage"
         :take="take"
@@ -76,132 +76,132 @@ function seek(instantUs: number): void {
         @step="player.step"
         @crop="shape.setCrop"
         @pick="color.pick"
+        @before="isBefore = !isBefore"
       />
-      <ShapeTools
-        v-model:group="group"
-        v-model:is-before="isBefore"
-        :groups="groups"
-        :has-proposal="proposal !== null"
-        :can-undo="editor.canUndo.value"
-        :can-redo="editor.canRedo.value"
-        :is-saved="editor.isSaved.value"
-        @undo="editor.undo"
-        @redo="editor.redo"
-        @suggested="shape.useProposal"
-        @as-recorded="shape.keepAll"
-      >
-        <template #cut
-          ><CutTools
-            :parts="cut.parts.value"
-            :chosen="cut.chosen.value"
-            :is-all="cut.isAll.value"
-            :one-take-words="cut.oneTakeWords.value"
-            :over-us="cut.overUs.value"
-            :places="cut.places.value"
-            :under-us="cut.underUs.value"
-            :is-looping="player.isLooping.value"
-            :speed="player.speed.value"
-            :has-picture="shape.hasPicture.value"
-            :is-taking-still="shape.isTakingStill.value"
-            @start-here="shape.startHere"
-            @finish-here="shape.finishHere"
-            @keep-all-of-it="cut.keepAll"
-            @times="(startUs, finishUs) => cut.setRange({ startUs, finishUs }, false)"
-            @split="cut.split(player.positionUs.value)"
-            @choose="cut.choose"
-            @remove="cut.remove"
-            @reorder="cut.reorder"
-            @cut-at="cut.cutAt"
-            @loop="player.isLooping.value = !player.isLooping.value"
-            @speed="player.setSpeed"
-            @still="shape.takeStill"
-        /></template>
-        <template #frame
-          ><FrameTools
-            :picture="recipe.picture"
-            :is-cropping="shape.isCropping.value"
-            :aspects="shape.aspects.value"
-            :aspect="shape.aspect.value"
-            :is-timed="isTimed"
-            @turn="shape.turn"
-            @mirror="shape.mirror"
-            @straighten="shape.straighten"
-            @crop="shape.isCropping.value = !shape.isCropping.value"
-            @aspect="shape.chooseAspect"
-            @reset="shape.resetFrame"
-        /></template>
-        <template #color
-          ><ColorTools
-            :settings="color.settings.value"
-            :reasons="color.reasons.value"
-            :is-proposed="color.isProposed.value"
-            :is-picking="color.isPicking.value"
-            :is-marked="color.isMarked.value"
-            :is-split="color.isSplit.value"
-            :tones="stage?.tones ?? null"
-            :other-count="shape.otherCount.value"
-            @change="color.change"
-            @pick="color.isPicking.value = !color.isPicking.value"
-            @propose="color.propose"
-            @use-on-all="shape.useColorOnAll"
-            @save-table="color.saveTable"
-            @mark="color.isMarked.value = !color.isMarked.value"
-            @split="color.isSplit.value = !color.isSplit.value"
-        /></template>
-        <template #sound
-          ><SoundTools
-            :sound="sound.sound.value"
-            :is-stereo="sound.isStereo.value"
-            :level="sound.level.value"
-            :momentary="sound.momentary.value"
-            :short-term="sound.shortTerm.value"
-            :target-gain-db="sound.targetGainDb.value"
-            :lacking-db="sound.lackingDb.value"
-            :faults="sound.faults.value"
-            :clipped-count="sound.clippedCount.value"
-            @change="sound.change"
-            @reset="shape.resetSound"
-        /></template>
-      </ShapeTools>
-    </div>
-    <div class="foot">
-      <div v-if="measuring" class="measuring" data-testid="measuring">
-        <p>
-          <strong>Play and cut it already.</strong> The picture is rough and limits are not judged until every
-          frame is measured.
-        </p>
-        <JobBar :stage="measuring.stage" :share="measuring.share" :seconds-left="measuring.secondsLeft" />
-      </div>
-      <KeptPart
-        v-if="isTimed"
-        v-model:view="view"
-        :take="take"
-        :series="series"
-        :parts="cut.parts.value"
-        :chosen="cut.chosen.value"
-        :range="cut.range.value"
-        :duration-us="durationUs"
-        :position-us="player.positionUs.value"
-        :frame-us="frameUs"
-        @seek="seek"
-        @range="cut.setRange"
-        @choose="cut.choose"
-      />
-      <div v-if="work.workableTakes.length > 1" class="others" role="group" aria-label="Takes">
-        <button
-          v-for="each in work.workableTakes"
-          :key="each.id"
-          type="button"
-          :class="{ on: each.id === take.id }"
-          :aria-pressed="each.id === take.id"
-          @click="shape.pick(each.id)"
-        >
-          <img v-if="each.posterUrl" :src="each.posterUrl" alt="" /><span>{{
-            cleanDisplayName(each.name, 26)
-          }}</span>
-        </button>
+      <div class="foot">
+        <div v-if="measuring" class="measuring" data-testid="measuring">
+          <p>
+            <strong>Play and cut it already.</strong> The picture is rough and limits are not judged until
+            every frame is measured.
+          </p>
+          <JobBar :stage="measuring.stage" :share="measuring.share" :seconds-left="measuring.secondsLeft" />
+        </div>
+        <KeptPart
+          v-if="isTimed"
+          v-model:view="view"
+          :take="take"
+          :series="series"
+          :parts="cut.parts.value"
+          :chosen="cut.chosen.value"
+          :range="cut.range.value"
+          :duration-us="durationUs"
+          :position-us="player.positionUs.value"
+          :frame-us="frameUs"
+          @seek="seek"
+          @range="cut.setRange"
+          @choose="cut.choose"
+        />
+        <div v-if="work.workableTakes.length > 1" class="others" role="group" aria-label="Takes">
+          <button
+            v-for="each in work.workableTakes"
+            :key="each.id"
+            type="button"
+            :class="{ on: each.id === take.id }"
+            :aria-pressed="each.id === take.id"
+            @click="shape.pick(each.id)"
+          >
+            <img v-if="each.posterUrl" :src="each.posterUrl" alt="" /><span>{{
+              cleanDisplayName(each.name, 26)
+            }}</span>
+          </button>
+        </div>
       </div>
     </div>
+    <ShapeTools
+      v-model:group="group"
+      :groups="groups"
+      :has-proposal="proposal !== null"
+      :can-undo="editor.canUndo.value"
+      :can-redo="editor.canRedo.value"
+      :is-saved="editor.isSaved.value"
+      @undo="editor.undo"
+      @redo="editor.redo"
+      @suggested="shape.useProposal"
+      @as-recorded="shape.keepAll"
+    >
+      <template #cut
+        ><CutTools
+          :parts="cut.parts.value"
+          :chosen="cut.chosen.value"
+          :is-all="cut.isAll.value"
+          :one-take-words="cut.oneTakeWords.value"
+          :over-us="cut.overUs.value"
+          :places="cut.places.value"
+          :under-us="cut.underUs.value"
+          :is-looping="player.isLooping.value"
+          :speed="player.speed.value"
+          :has-picture="shape.hasPicture.value"
+          :is-taking-still="shape.isTakingStill.value"
+          @start-here="shape.startHere"
+          @finish-here="shape.finishHere"
+          @keep-all-of-it="cut.keepAll"
+          @times="(startUs, finishUs) => cut.setRange({ startUs, finishUs }, false)"
+          @split="cut.split(player.positionUs.value)"
+          @choose="cut.choose"
+          @remove="cut.remove"
+          @reorder="cut.reorder"
+          @cut-at="cut.cutAt"
+          @loop="player.isLooping.value = !player.isLooping.value"
+          @speed="player.setSpeed"
+          @still="shape.takeStill"
+      /></template>
+      <template #frame
+        ><FrameTools
+          :picture="recipe.picture"
+          :is-cropping="shape.isCropping.value"
+          :aspects="shape.aspects.value"
+          :aspect="shape.aspect.value"
+          :is-timed="isTimed"
+          @turn="shape.turn"
+          @mirror="shape.mirror"
+          @straighten="shape.straighten"
+          @crop="shape.isCropping.value = !shape.isCropping.value"
+          @aspect="shape.chooseAspect"
+          @reset="shape.resetFrame"
+      /></template>
+      <template #color
+        ><ColorTools
+          :settings="color.settings.value"
+          :reasons="color.reasons.value"
+          :is-proposed="color.isProposed.value"
+          :is-picking="color.isPicking.value"
+          :is-marked="color.isMarked.value"
+          :is-split="color.isSplit.value"
+          :tones="stage?.tones ?? null"
+          :other-count="shape.otherCount.value"
+          @change="color.change"
+          @pick="color.isPicking.value = !color.isPicking.value"
+          @propose="color.propose"
+          @use-on-all="shape.useColorOnAll"
+          @save-table="color.saveTable"
+          @mark="color.isMarked.value = !color.isMarked.value"
+          @split="color.isSplit.value = !color.isSplit.value"
+      /></template>
+      <template #sound
+        ><SoundTools
+          :sound="sound.sound.value"
+          :is-stereo="sound.isStereo.value"
+          :level="sound.level.value"
+          :momentary="sound.momentary.value"
+          :short-term="sound.shortTerm.value"
+          :target-gain-db="sound.targetGainDb.value"
+          :lacking-db="sound.lackingDb.value"
+          :faults="sound.faults.value"
+          :clipped-count="sound.clippedCount.value"
+          @change="sound.change"
+          @reset="shape.resetSound"
+      /></template>
+    </ShapeTools>
   </div>
 </template>
 

@@ -38,6 +38,7 @@ const emit = defineEmits<{
   toggle: [];
   step: [count: number];
   crop: [crop: Crop, isDragging: boolean];
+  before: [];
   pick: [rgb: readonly [number, number, number] | null];
 }>();
 const MARGIN_PX = 32;
@@ -178,7 +179,10 @@ onBeforeUnmount(() => emit('element', null));
       ><audio :key="`a${take.id}`" :src="take.proxyUrl" preload="auto" @loadeddata="tell" />
       <p class="sound-only">Sound only</p></template
     >
-    <span v-if="!split" class="tag">{{ isBefore ? 'as recorded' : 'as it will be handed in' }}</span>
+    <button v-if="!split" type="button" class="tag press" :aria-pressed="isBefore" @click="emit('before')">
+      {{ isBefore ? 'as recorded' : 'as it will be handed in' }}
+      <span class="other">{{ isBefore ? 'show the result' : 'show the recording' }}</span>
+    </button>
     <div v-if="isTimed" class="transport">
       <span class="figures">{{ formatDuration(positionUs, 2) }}</span>
       <span class="buttons"
@@ -267,6 +271,14 @@ onBeforeUnmount(() => emit('element', null));
   border-radius: 4px;
   font-size: 13px;
   pointer-events: none;
+}
+.tag.press {
+  pointer-events: auto;
+  min-height: 40px;
+}
+.other {
+  text-decoration: underline;
+  margin-left: 8px;
 }
 .tag.right {
   left: auto;

@@ -11,7 +11,6 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ undo: []; redo: []; suggested: []; asRecorded: [] }>();
 const group = defineModel<ToolGroup>('group', { required: true });
-const isBefore = defineModel<boolean>('isBefore', { required: true });
 function onKey(event: KeyboardEvent): void {
   const to = moveRadio(event.key, props.groups.indexOf(group.value), props.groups.length);
   const next = to === null ? undefined : props.groups[to];
@@ -54,9 +53,6 @@ export type ToolGroup = 'cut' | 'frame' | 'color' | 'sound';
         <v-btn class="quiet" :disabled="!hasProposal" @click="emit('suggested')">Suggested</v-btn
         ><v-btn class="quiet" @click="emit('asRecorded')">As recorded</v-btn>
       </div>
-      <v-btn class="quiet" :aria-pressed="isBefore" @click="isBefore = !isBefore">{{
-        isBefore ? 'Show the result' : 'Show the recording'
-      }}</v-btn>
       <p class="note" role="status">
         {{ isSaved ? 'Kept. The recording itself is never changed.' : 'Keeping…' }}
       </p>

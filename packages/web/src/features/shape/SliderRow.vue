@@ -59,7 +59,7 @@ function reset(): void {
   content: '';
   position: absolute;
   left: calc(9px + (100% - 18px) * var(--rest) / 100);
-  top: 6px;
+  top: 5px;
   height: 16px;
   width: 2px;
   background: var(--soft-ink);
@@ -69,8 +69,9 @@ input {
   position: relative;
   appearance: none;
   width: 100%;
-  height: 28px;
+  height: 26px;
   margin: 0;
+  vertical-align: top;
   background: none;
   cursor: pointer;
 }

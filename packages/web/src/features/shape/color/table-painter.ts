@@ -1,4 +1,5 @@
 import { readColorTable, type ColorTable } from '@apodix/core';
+import { buildPlaneMatrix, type PlaneLayout, type Planes } from './read-planes.ts';
 
 /** What a painter shows beside the colors themselves. */
 export interface PaintOptions {
@@ -9,7 +10,9 @@ export interface PaintOptions {
 /** Draws a picture through a table onto a canvas. */
 export interface TablePainter {
   setTable(table: ColorTable): void;
-  draw(source: HTMLVideoElement | ImageBitmap | HTMLCanvasElement, options: PaintOptions): void;
+  /** Whether it can draw planes; else it wants the video itself. */
+  readonly wantsPlanes: boolean;
+  draw(source: HTMLVideoElement | Planes, options: PaintOptions): void;
   close(): void;
 }
 
@@ -31,12 +34,19 @@ precision highp float;
 precision highp sampler3D;
 in vec2 place;
 uniform sampler2D picture;
+uniform sampler2D blue;
+uniform sampler2D red;
+uniform mat3 toRgb;
+uniform vec3 less;
+uniform bool isPlanes;
 uniform sampler3D colors;
 uniform int edge;
 uniform bool isMarked;
 out vec4 shown;
 void main() {
-  vec3 at = clamp(texture(picture, place).rgb, 0.0, 1.0) * float(edge - 1);
+  vec3 seen = texture(picture, place).rgb;
+  if (isPlanes) seen = toRgb * (vec3(seen.r, texture(blue, place).r, texture(red, place).r) - less);
+  vec3 at = clamp(seen, 0.0, 1.0) * float(edge - 1);
   ivec3 base = min(ivec3(at), ivec3(edge - 2));
   vec3 f = at - vec3(base);
   ivec3 first = f.r >= f.g && f.r >= f.b ? ivec3(1, 0, 0) : f.g >= f.b ? ivec3(0, 1, 0) : ivec3(0, 0, 1);
@@ -67,32 +77,58 @@ export function createTablePainter(canvas: HTMLCanvasElement): TablePainter {
 function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext): TablePainter | null {
   const program = buildProgram(gl);
   if (!program) return null;
-  const [picture, colors] = [gl.createTexture(), gl.createTexture()];
   gl.useProgram(program);
   const place = (name: string) => gl.getUniformLocation(program, name);
-  gl.uniform1i(place('picture'), 0);
-  gl.uniform1i(place('colors'), 1);
-  const [edgePlace, markPlace] = [place('edge'), place('isMarked')];
-  gl.activeTexture(gl.TEXTURE0);
-  gl.bindTexture(gl.TEXTURE_2D, picture);
-  for (const wrap of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
-    gl.texParameteri(gl.TEXTURE_2D, wrap, gl.CLAMP_TO_EDGE);
-  for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
-    gl.texParameteri(gl.TEXTURE_2D, filter, gl.LINEAR);
+  const textures = ['picture', 'colors', 'blue', 'red'].map((name, unit) => {
+    gl.uniform1i(place(name), unit);
+    return gl.createTexture();
+  });
+  const [edgePlace, markPlace, planesPlace] = [place('edge'), place('isMarked'), place('isPlanes')];
+  const [matrixPlace, lessPlace] = [place('toRgb'), place('less')];
+  gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
+  /** Makes one of the flat textures the one that is worked on. */
+  const choose = (unit: number) => {
+    gl.activeTexture(gl.TEXTURE0 + unit);
+    gl.bindTexture(gl.TEXTURE_2D, textures[unit] ?? null);
+  };
+  for (const unit of [0, 2, 3]) {
+    choose(unit);
+    for (const wrap of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
+      gl.texParameteri(gl.TEXTURE_2D, wrap, gl.CLAMP_TO_EDGE);
+    for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
+      gl.texParameteri(gl.TEXTURE_2D, filter, gl.LINEAR);
+  }
+  function loadPlane(unit: number, planes: Planes, layout: PlaneLayout, half: 1 | 2): void {
+    const [w, h] = [Math.ceil(planes.widthPx / half), Math.ceil(planes.heightPx / half)];
+    choose(unit);
+    gl.pixelStorei(gl.UNPACK_ROW_LENGTH, layout.stride);
+    const bytes = planes.data.subarray(layout.offset);
+    gl.texImage2D(gl.TEXTURE_2D, 0, gl.R8, w, h, 0, gl.RED, gl.UNSIGNED_BYTE, bytes);
+    gl.pixelStorei(gl.UNPACK_ROW_LENGTH, 0);
+  }
   return {
+    wantsPlanes: true,
     setTable({ edge, values }) {
       gl.activeTexture(gl.TEXTURE1);
-      gl.bindTexture(gl.TEXTURE_3D, colors);
+      gl.bindTexture(gl.TEXTURE_3D, textures[1] ?? null);
       for (const filter of [gl.TEXTURE_MIN_FILTER, gl.TEXTURE_MAG_FILTER])
         gl.texParameteri(gl.TEXTURE_3D, filter, gl.NEAREST);
-      gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
       gl.texImage3D(gl.TEXTURE_3D, 0, gl.RGB32F, edge, edge, edge, 0, gl.RGB, gl.FLOAT, values);
       gl.uniform1i(edgePlace, edge);
     },
     draw(source, { isMarked }) {
-      gl.activeTexture(gl.TEXTURE0);
-      gl.bindTexture(gl.TEXTURE_2D, picture);
-      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, source);
+      if (source instanceof HTMLVideoElement) {
+        choose(0);
+        gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, source);
+      } else {
+        loadPlane(0, source, source.luma, 1);
+        loadPlane(2, source, source.blue, 2);
+        loadPlane(3, source, source.red, 2);
+        const { columns, less } = buildPlaneMatrix(source);
+        gl.uniformMatrix3fv(matrixPlace, false, columns);
+        gl.uniform3fv(lessPlace, less);
+      }
+      gl.uniform1i(planesPlace, source instanceof HTMLVideoElement ? 0 : 1);
       gl.uniform1i(markPlace, isMarked ? 1 : 0);
       gl.viewport(0, 0, canvas.width, canvas.height);
       gl.drawArrays(gl.TRIANGLES, 0, 3);
@@ -123,13 +159,14 @@ const PLAIN_EDGE = 480;
 function createPlainPainter(canvas: HTMLCanvasElement): TablePainter {
   let table: ColorTable | null = null;
   return {
+    wantsPlanes: false,
     setTable: (next) => (table = next),
     draw(source, { isMarked }) {
       const shrink = Math.min(1, PLAIN_EDGE / Math.max(canvas.width, canvas.height));
       canvas.width = Math.round(canvas.width * shrink);
       canvas.height = Math.round(canvas.height * shrink);
       const context = canvas.getContext('2d', { willReadFrequently: true });
-      if (!context || !table) return;
+      if (!context || !table || !(source instanceof HTMLVideoElement)) return;
       context.drawImage(source, 0, 0, canvas.width, canvas.height);
       const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
       paintPixels(pixels.data, table, isMarked);

@@ -1,5 +1,6 @@
 import { isPlainColor, type ColorSettings, type ColorTable } from '@apodix/core';
 import { onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
+import { readPlanes } from './read-planes.ts';
 import { readPlace, readTones, type Tones } from './read-tones.ts';
 import { createTablePainter, type TablePainter } from './table-painter.ts';
 import type { TableAnswer, TableRequest } from './table.worker.ts';
@@ -14,6 +15,7 @@ export interface PreviewOptions {
 /** Longer edge of the picture that figures are read from. */
 const READ_EDGE = 240;
 const READ_EVERY_MS = 250;
+const READY_EVENTS = ['seeked', 'canplay'] as const;
 
 /**
  * Shows a video through the table of its recipe: every frame that is on screen is drawn once, and again when
@@ -64,26 +66,47 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
   );
   watch([table, isMarked, canvas], draw, { flush: 'post' });
 
+  let [isDrawing, isWanted] = [false, false];
+  /** Draws what is on screen; what is asked for meanwhile is drawn right after. */
   function draw(): void {
-    const [source, target, own] = [video.value, canvas.value, table.value];
     scheduleReading();
-    if (!source || !target || !own || source.readyState < 2 || source.videoWidth === 0) return;
+    isWanted = true;
+    if (!isDrawing) void drawAll();
+  }
+  async function drawAll(): Promise<void> {
+    isDrawing = true;
+    while (isWanted) {
+      isWanted = false;
+      await drawOnce();
+    }
+    isDrawing = false;
+  }
+  async function drawOnce(): Promise<void> {
+    const [source, target] = [video.value, canvas.value];
+    if (!source || !target || !table.value || source.readyState < 2 || source.videoWidth === 0) return;
     if (painted !== target) {
       painter?.close();
       painter = createTablePainter(target);
       painted = target;
       loaded = null;
     }
+    const planes = painter?.wantsPlanes ? await readPlanes(source) : null;
+    const own = table.value;
+    if (!own || video.value !== source || canvas.value !== target) return;
     if (target.width !== source.videoWidth) target.width = source.videoWidth;
     if (target.height !== source.videoHeight) target.height = source.videoHeight;
     if (loaded !== own) painter?.setTable(own);
     loaded = own;
-    painter?.draw(source, { isMarked: isMarked.value });
+    painter?.draw(planes ?? source, { isMarked: isMarked.value });
     isDrawn.value = true;
   }
   let loaded: ColorTable | null = null;
 
   let [callback, followed] = [0, null as HTMLVideoElement | null];
+  const leave = () => {
+    followed?.cancelVideoFrameCallback(callback);
+    for (const event of READY_EVENTS) followed?.removeEventListener(event, draw);
+  };
   const follow = () => {
     draw();
     callback = followed?.requestVideoFrameCallback(follow) ?? 0;
@@ -91,10 +114,12 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
   watch(
     video,
     (next) => {
-      followed?.cancelVideoFrameCallback(callback);
+      leave();
       isDrawn.value = false;
       followed = next;
       if (next) callback = next.requestVideoFrameCallback(follow);
+      // A frame can be called before its data are there: it is drawn once they are.
+      for (const event of READY_EVENTS) next?.addEventListener(event, draw);
       draw();
     },
     { immediate: true },
@@ -125,7 +150,7 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
     return context.getImageData(0, 0, reading.width, reading.height);
   }
   onScopeDispose(() => {
-    followed?.cancelVideoFrameCallback(callback);
+    leave();
     if (readTimer !== null) clearTimeout(readTimer);
     worker?.terminate();
     painter?.close();

@@ -56,6 +56,7 @@ const words = computed(
 
 <template>
   <div ref="box" class="whole" data-testid="crop">
+    <div class="shade"><div class="left" :style="style" /></div>
     <div
       class="part"
       :style="style"
@@ -87,12 +88,20 @@ const words = computed(
 .whole {
   position: absolute;
   inset: 0;
-  overflow: hidden;
   touch-action: none;
+}
+.shade {
+  position: absolute;
+  inset: 0;
+  overflow: hidden;
+  pointer-events: none;
+}
+.left {
+  position: absolute;
+  box-shadow: 0 0 0 4000px rgb(0 0 0 / 55%);
 }
 .part {
   position: absolute;
-  box-shadow: 0 0 0 4000px rgb(0 0 0 / 55%);
   outline: 2px solid #fff;
   cursor: move;
 }

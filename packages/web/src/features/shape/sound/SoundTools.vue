@@ -67,7 +67,7 @@ const seconds = (us: number) => (us === 0 ? 'none' : `${(us / 1e6).toFixed(1)} s
     <SliderRow
       :model-value="sound.gainDb"
       label="Louder or quieter"
-      :figure="sound.gainDb === 0 ? '0 dB' : write(sound.gainDb, 'dB')"
+      :figure="`${sound.gainDb > 0 ? '+' : ''}${write(sound.gainDb, 'dB')}`"
       :min="-24"
       :max="24"
       :step="0.1"

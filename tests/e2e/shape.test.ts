@@ -1,0 +1,182 @@
+import { convertRgb8ToLab, Limit, measureDeltaE, type AssignmentView } from '@apodix/core';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Key } from 'selenium-webdriver';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openBrowser, type Browser } from '../test-support/browser.ts';
+import { dropFile } from '../test-support/drop-file.ts';
+import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
+import { makeHall, readFramePoints } from '../test-support/sample-media.ts';
+
+let apodix: RunningApodix;
+let browser: Browser;
+let folder = '';
+let cookie = '';
+const [WIDTH, HEIGHT] = [160, 90];
+/** A lamp of a hall: red through, green two thirds, blue a third, and a third of the light. */
+const DIM_LAMP = 'colorchannelmixer=rr=0.6:gg=0.45:bb=0.27,noise=alls=3:allf=t';
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'apodix-shape-page-'));
+  const limits = [
+    { kind: 'file-size', maxBytes: 6_000_000 },
+    { kind: 'length', maxUs: 5_000_000 },
+  ].map((each, index) => Limit.parse({ id: `l${index}`, ...each }));
+  apodix = await startApodix([buildAnnouncement('film', 'video', limits, { title: 'Film study' })]);
+  browser = await openBrowser({ more: ['--enable-unsafe-swiftshader'] });
+  await browser.setView(1280, 800);
+  await browser.driver.get(apodix.url);
+  await browser.click('li button', 'Ann Test');
+  await browser.find('.card');
+  cookie = `apodix_session=${(await browser.driver.manage().getCookie('apodix_session')).value}`;
+  const source = await makeHall(folder, 'IMG_0101.mov', 8, DIM_LAMP);
+  await browser.driver.get(`${apodix.url}/work/film/takes`);
+  await browser.findText('main', 'Takes');
+  await dropFile(browser, source);
+  await browser.findText('.card.chosen', /0:08/, 60_000);
+  await browser.driver.get(`${apodix.url}/work/film/shape`);
+  await browser.find('.strip');
+});
+afterAll(async () => {
+  await browser.close();
+  await apodix.stop();
+  await rm(folder, { recursive: true, force: true });
+});
+
+const read = async () =>
+  (await (
+    await fetch(`${apodix.url}/api/assignments/film`, { headers: { cookie } })
+  ).json()) as AssignmentView;
+const readRecipe = async () => (await read()).takes[0]?.recipe?.recipe;
+const kept = () => browser.findText('[role=status].note', 'Kept.');
+const tool = (words: string | RegExp) => browser.click('.tools button', words);
+const tab = (words: string) => browser.click('.tabs button', words);
+const body = () => browser.find('body');
+const frame = async () =>
+  Number(/\d+/.exec(await (await browser.find('[data-testid=frame]')).getText())?.[0]);
+
+/** What the canvas over the video shows, averaged over areas: R, G, B. */
+const readCanvas = async () =>
+  Uint8Array.from(
+    await browser.driver.executeScript<number[]>(
+      `const from = document.querySelector('[data-testid=colored]');
+       const copy = Object.assign(document.createElement('canvas'), { width: from.width, height: from.height });
+       const context = copy.getContext('2d');
+       context.drawImage(from, 0, 0);
+       const { data } = context.getImageData(0, 0, copy.width, copy.height);
+       const [bx, by] = [copy.width / ${WIDTH}, copy.height / ${HEIGHT}];
+       const small = [];
+       for (let y = 0; y < ${HEIGHT}; y += 1)
+         for (let x = 0; x < ${WIDTH}; x += 1)
+           for (let side = 0; side < 3; side += 1) {
+             let [sum, count] = [0, 0];
+             for (let py = Math.floor(y * by); py < (y + 1) * by; py += 1)
+               for (let px = Math.floor(x * bx); px < (x + 1) * bx; px += 1) {
+                 sum += data[(py * copy.width + px) * 4 + side];
+                 count += 1;
+               }
+             small.push(Math.round(sum / count));
+           }
+       return small;`,
+    ),
+  );
+
+describe('shaping a take', () => {
+  it('that is too long asks where it shall end, and cuts only then', async () => {
+    expect((await readRecipe())?.spans).toEqual([]);
+    await browser.findText('.ask', '0:03.0 too long');
+    await browser.click('.ask button', 'the longest that is allowed');
+    await browser.findText('.foot .line', '0:00.00 → 0:05.00');
+    await kept();
+    expect((await readRecipe())?.spans).toEqual([{ source: 0, startUs: 0, finishUs: 5_000_000 }]);
+  });
+
+  it('is cut by typed times, divided into parts that are reordered, and brought back step by step', async () => {
+    const [start] = await browser.driver.findElements({ css: '.tools form input' });
+    await start?.clear();
+    await start?.sendKeys('0:01.00', Key.ENTER);
+    await browser.findText('.foot .line', '0:01.00 → 0:05.00');
+    await (await browser.find('.end.start')).sendKeys(Key.ARROW_RIGHT);
+    await browser.findText('.foot .line', '0:01.04 → 0:05.00');
+    await browser.click('.tools h2', 'Parts');
+    await (await body()).sendKeys('.'.repeat(25));
+    await browser.driver.wait(async () => (await frame()) === 51, 10_000);
+    await (await body()).sendKeys('d');
+    await browser.findText('.tools li', '0:02.0 → 0:05.0');
+    await browser.click('.tools li button[aria-label="Part 2 earlier"]');
+    await browser.findText('.foot .line', 'in 2 parts');
+    await kept();
+    expect((await readRecipe())?.spans.map((span) => span.startUs)).toEqual([2_040_000, 1_040_000]);
+    for (let step = 0; step < 4; step += 1) await (await body()).sendKeys(Key.chord(Key.CONTROL, 'z'));
+    await browser.findText('.foot .line', '0:00.00 → 0:05.00');
+  });
+
+  it('comes with the lamp put right, shown as the file will be: mean ΔE00 at most 1, 99 in 100 at most 3', async () => {
+    await tab('Colour');
+    await browser.findText('[data-testid=lamp]', /Lamp \d \d+ K/);
+    await browser.findText('[data-testid=lamp]', /What should be grey: ΔE \d/);
+    await browser.find('[data-testid=colored]');
+    await (await body()).sendKeys('.'.repeat(10));
+    const at = await frame();
+    await browser.driver.sleep(700);
+    const shown = await readCanvas();
+    await browser.click('.ledger .go', 'Fit it for me');
+    await browser.findText('.offer', 'Made and proven', 90_000);
+    const made = (await read()).made[0];
+    const colors = made?.findings.find((finding) => finding.of === 'proof' && finding.row === 'color');
+    expect([colors?.state, colors?.sentence]).toEqual(['met', expect.stringContaining('to be put right')]);
+    const path = join(folder, 'made.mp4');
+    const answer = await fetch(`${apodix.url}${made?.fileUrl ?? ''}`, { headers: { cookie } });
+    await writeFile(path, Buffer.from(await answer.arrayBuffer()));
+    const file = await readFramePoints(path, at, WIDTH);
+    const differences = Array.from({ length: WIDTH * HEIGHT }, (_, point) => {
+      const [own, other] = [shown, file].map((picture) =>
+        convertRgb8ToLab(picture[point * 3] ?? 0, picture[point * 3 + 1] ?? 0, picture[point * 3 + 2] ?? 0),
+      );
+      return own && other ? measureDeltaE(own, other) : 99;
+    }).sort((left, right) => left - right);
+    const mean = differences.reduce((sum, each) => sum + each, 0) / differences.length;
+    expect(mean).toBeLessThanOrEqual(1);
+    expect(differences[Math.floor(differences.length * 0.99)]).toBeLessThanOrEqual(3);
+  });
+
+  it('a grey is picked in the picture, before and after stand side by side, and a table goes out', async () => {
+    await browser.driver.get(`${apodix.url}/work/film/shape`);
+    await tab('Colour');
+    await tool('None');
+    await browser.findText('[data-testid=lamp]', 'No lamp put right');
+    await tool('Pick it in the picture');
+    await browser.click('.window video');
+    await browser.findText('[data-testid=lamp]', 'chosen by you');
+    await (await body()).sendKeys('c');
+    await browser.find('.divide');
+    await browser.findText('.tag.inner', 'as recorded');
+    await tool('Show where');
+    await browser.findText('.tools button', 'Hide where');
+    await tool('Whole picture');
+  });
+
+  it('a part of the picture is chosen by keys and straightened, and becomes a photo', async () => {
+    await tab('Frame');
+    await browser.click('select', '');
+    await browser.click('select option', '1:1');
+    await tool('Change the part');
+    const part = await browser.find('[data-testid=crop] .part');
+    await part.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT);
+    await tool('Done');
+    await (await browser.find('.tools input[type=range]')).sendKeys(Key.ARROW_RIGHT);
+    await kept();
+    const picture = (await readRecipe())?.picture;
+    expect(picture?.straightenDegrees).toBeCloseTo(0.1, 5);
+    expect([picture?.crop?.height, picture?.crop?.x]).toEqual([1, expect.closeTo(0.199, 2)]);
+    await tab('Cut');
+    await tool('Take this frame as a photo');
+    await browser.findText('.v-snackbar, [role=status], .notice', 'is a photo now', 20_000);
+    await browser.driver.wait(
+      async () =>
+        (await read()).takes.some((take) => take.kind === 'photo' && take.facts?.photo?.widthPx === 640),
+      30_000,
+    );
+  });
+});
