@@ -18,6 +18,8 @@ export interface Case {
   readonly lines: number | null;
   /** Part of the short form. */
   readonly isShort: boolean;
+  /** Straightened, and its colors put right. */
+  readonly isShaped?: boolean;
 }
 
 const h264 = (bitrate: string, group = 30) => [
@@ -111,6 +113,7 @@ export const sources: readonly Source[] = [
 export const cases: readonly Case[] = [
   { source: 'zoom', limitBps: 500_000, lines: null, isShort: false },
   { source: 'zoom', limitBps: 1_500_000, lines: 720, isShort: true },
+  { source: 'zoom', limitBps: 1_500_000, lines: 720, isShort: true, isShaped: true },
   { source: 'zoom', limitBps: 4_000_000, lines: null, isShort: false },
   { source: 'zoom', limitBps: 9_000_000, lines: null, isShort: false },
   { source: 'stage', limitBps: 400_000, lines: null, isShort: false },

@@ -1,8 +1,11 @@
 import {
+  buildColorTable,
   buildPlan,
+  createPlainColor,
   Limit,
   planNextSample,
   planSamples,
+  writeCube,
   type FitSamples,
   type MediaFacts,
   type PlanInput,
@@ -19,7 +22,7 @@ import {
   type WorkingFiles,
 } from '@apodix/engine';
 import { execa } from 'execa';
-import { mkdir, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Benchmark } from '../benchmark.ts';
@@ -58,7 +61,24 @@ interface Brought {
 }
 
 /** Mirrored, so that the coded picture can never be taken over: this is about coding. */
-const recipe = buildRecipe({ isMirrored: true });
+const mirrored = buildRecipe({ isMirrored: true });
+const STRAIGHTEN_DEGREES = 4;
+const color = { ...createPlainColor(), white: { kelvin: 3200, tint: 0 }, exposure: 0.5 };
+const shaped = buildRecipe({
+  isMirrored: true,
+  picture: { straightenDegrees: STRAIGHTEN_DEGREES, color },
+  sound: { gainDb: 3 },
+});
+
+/** The same by FFmpeg's filters, as somebody would write them down. */
+async function writeNaiveShape(folder: string, widthPx: number, heightPx: number): Promise<string> {
+  const path = join(folder, 'naive.cube');
+  await writeFile(path, writeCube(buildColorTable(color)));
+  const angle = (-STRAIGHTEN_DEGREES * Math.PI) / 180;
+  const zoom = Math.cos(angle) + Math.sin(-angle) * (16 / 9);
+  const rotate = `rotate=${angle}:ow=trunc(iw/${zoom}/2)*2:oh=trunc(ih/${zoom}/2)*2`;
+  return `${rotate},scale=${widthPx}:${heightPx}:flags=bicubic,format=gbrp,lut3d=${path},format=yuv420p,hflip`;
+}
 
 async function bringSource(path: string, mostLines: number | null, folder: string): Promise<Brought> {
   const { facts, series, evidence, files } = await bringIn(path, folder, { mostLines });
@@ -112,6 +132,7 @@ async function runCase(
   folder: string,
 ): Promise<Record<string, string | number>> {
   const { path, facts, working } = brought;
+  const recipe = each.isShaped ? shaped : mirrored;
   const maxBytes = Math.round((each.limitBps * source.seconds) / 8);
   const limits = [
     Limit.parse({ id: 'size', kind: 'file-size', maxBytes }),
@@ -174,7 +195,8 @@ async function runCase(
   const made = warm.result;
   const { widthPx, heightPx, frameRate } = ready.plan.cut;
   const isHdr = facts.video?.hdr !== null;
-  const convert = `${isHdr ? `zscale=w=${widthPx}:h=${heightPx}:f=bicubic,zscale=t=linear:npl=203,format=gbrpf32le,zscale=p=bt709,tonemap=hable:desat=0,zscale=t=bt709:m=bt709:r=tv,format=yuv420p` : `scale=${widthPx}:${heightPx}:flags=bicubic`},hflip`;
+  const plain = `${isHdr ? `zscale=w=${widthPx}:h=${heightPx}:f=bicubic,zscale=t=linear:npl=203,format=gbrpf32le,zscale=p=bt709,tonemap=hable:desat=0,zscale=t=bt709:m=bt709:r=tv,format=yuv420p` : `scale=${widthPx}:${heightPx}:flags=bicubic`},hflip`;
+  const convert = each.isShaped ? await writeNaiveShape(folder, widthPx, heightPx) : plain;
   const bps = String(Math.floor((made.facts.sizeBytes * 8) / source.seconds));
   const rate = ['-r', `${frameRate.numerator}/${frameRate.denominator}`];
   const naive = await time(async () => {
@@ -231,7 +253,7 @@ async function runCase(
   const predicted = ready.plan.prediction.ownSsim;
   const round = (value: number, digits: number) => Number(value.toFixed(digits));
   return {
-    case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB`,
+    case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB${each.isShaped ? ', shaped' : ''}`,
     made: `${widthPx}×${heightPx}`,
     'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1),
     'naive, s': round(naive.seconds, 1),

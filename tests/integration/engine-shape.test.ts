@@ -7,7 +7,8 @@ import {
   type ProofFinding,
   type Recipe,
 } from '@apodix/core';
-import { inspectMedia, makeFile, proveMade, proveTake } from '@apodix/engine';
+import { inspectMedia, makeFile, makeFromTake, proveMade, proveTake } from '@apodix/engine';
+import { execa } from 'execa';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -193,5 +194,49 @@ describe('a mended sound', () => {
     const { made } = await makeSounding({ gainDb: 14, isLimited: true });
     expect(made.facts.sound?.truePeakDbtp).toBeLessThanOrEqual(-1);
     expect(listOpen(made.findings)).toEqual([]);
+  });
+});
+
+describe('a separate recording of the sound', () => {
+  /** The performance: bursts of tones and noise whose places are told apart. */
+  const SCORE = "aevalsrc='0.25*sin(2*PI*(260+90*floor(mod(t*1.7,5)))*t)*(0.2+0.8*exp(-4*mod(t*1.7,1)))':s=48000";
+  let film = '';
+  let better = '';
+  beforeAll(async () => {
+    film = await makeClip(folder, 'film.mp4', {
+      seconds: 14,
+      filters: 'noise=alls=4:allf=t',
+      sound: `${SCORE}:d=14,volume=-14dB,highpass=f=300,aecho=0.7:0.6:37|61:0.4|0.3`,
+    });
+    // Begun 2.5 s later than the film, on a recorder of its own: louder, dry, to the end of the film.
+    better = join(folder, 'better.wav');
+    await execa('ffmpeg', [
+      ...['-v', 'error', '-y', '-f', 'lavfi', '-i', `${SCORE}:d=14`, '-ss', '2.5', '-ar', '44100', better],
+    ]);
+  });
+
+  it('is laid on the picture, heard in its place, and proven; another sound is refused', async () => {
+    const out = join(folder, 'laid');
+    const { made, recipe } = await makeFromTake({
+      path: film,
+      limits: [limit],
+      recipe: buildRecipe({ keep: { startUs: 4_000_000, finishUs: 12_000_000 } }),
+      soundPath: better,
+      outputFolder: out,
+    });
+    const source = recipe.sources[1];
+    expect(source?.role).toBe('sound');
+    expect(Math.abs((source?.offsetUs ?? 0) - 2_500_000)).toBeLessThan(5000);
+    expect(listOpen(made?.findings ?? [])).toEqual([]);
+    // The film's own sound has nothing below 300 Hz to speak of, the better one has.
+    const [own = 0] = await readToneLevels(film, [260]);
+    const [heard = 0] = await readToneLevels(made?.path ?? '', [260]);
+    expect(heard - own).toBeGreaterThan(12);
+    const foreign = join(folder, 'foreign.wav');
+    const rain = 'anoisesrc=c=pink:d=12:a=0.2,tremolo=f=0.7:d=0.9';
+    await execa('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', rain, foreign]);
+    await expect(
+      makeFromTake({ path: film, limits: [limit], recipe: null, soundPath: foreign, outputFolder: out }),
+    ).rejects.toThrow(/does not belong/);
   });
 });

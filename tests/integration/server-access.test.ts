@@ -159,6 +159,8 @@ const bodies: Partial<Record<RouteName, () => unknown>> = {
   changeTake: () => ({ note: 'The second one is better.' }),
   writeSeen: () => ({ version: 1, startUs: 0, stepUs: 500_000, face: 'y', hands: 'n', body: 'u' }),
   writeVoice: () => ({ dataBase64: null }),
+  takeStill: () => ({ frame: 0, assignmentId: null }),
+  alignTake: () => ({ soundTakeId: 'one-that-is-not-theirs' }),
   makePhoneLink: () => ({ assignmentId: null }),
   openPhoneLink: () => ({ token: 'a'.repeat(32) }),
   makeCards: () => ({ personIds: ['nobody-of-theirs'] }),

@@ -199,6 +199,14 @@ export const routes = {
     answer: schema.RecipeVersion,
     purpose: 'Keeps a new version of the recipe.',
   },
+  alignTake: {
+    method: 'POST',
+    path: '/api/takes/:takeId/align',
+    access: 'take',
+    body: schema.AlignInput,
+    answer: schema.AlignAnswer,
+    purpose: 'Lays the sound of another own take on the picture of this one; changes nothing.',
+  },
   takeStill: {
     method: 'POST',
     path: '/api/takes/:takeId/still',

@@ -276,6 +276,15 @@ export const CalendarLink = z.object({ madeAt: z.iso.datetime().nullable() });
 export const NewCalendarLink = z.object({ path: z.string(), madeAt: z.iso.datetime() });
 /** Which frame becomes a photograph, and what for; null for nothing yet. */
 export const StillInput = z.object({ frame: z.int().nonnegative(), assignmentId: Id.nullable() });
+/** A take whose sound is laid on another one's picture, and how it lies there. */
+export const AlignInput = z.object({ soundTakeId: Id });
+export const AlignAnswer = z.object({
+  offsetUs: z.int(),
+  driftPpm: z.number(),
+  confidence: z.number(),
+  belongTogether: z.boolean(),
+});
+export type AlignAnswer = z.infer<typeof AlignAnswer>;
 export const StillTaken = z.object({ takeId: Id });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 /** What was noted of a hand-in that was given to the teacher by hand. */

@@ -18,6 +18,7 @@ import type { Recipe } from '../recipe/recipe.ts';
 import { chooseContainer, chooseSoundCodec, chooseVideoCodec } from './choose-container.ts';
 import { planCopy } from './plan-copy.ts';
 import { measureKeptLevel } from './measure-kept-level.ts';
+import { readSoundSource } from './separate-sound.ts';
 import type { PlanInput, PlanResult } from './plan-input.ts';
 import { planPicture } from './plan-picture.ts';
 import { planSoundOnly } from './plan-sound-only.ts';
@@ -108,10 +109,20 @@ function planSoundOfVideo(input: PlanInput, limits: readonly Limit[]): Planned |
 }
 
 /** What the recipe may ask for and cannot be made yet, told rather than dropped. */
-function refuseRecipe({ recipe, facts, series }: PlanInput): Refusal | null {
-  const others = recipe.sources.filter((source) => source.takeId !== null || source.role !== 'take');
-  if (recipe.sources.length > 1 || others.length > 0)
+function refuseRecipe({ recipe, facts, series, separateTakeId }: PlanInput): Refusal | null {
+  const sound = readSoundSource(recipe);
+  const others = recipe.sources.filter((source) => source !== sound && source.takeId !== null);
+  if (
+    recipe.sources.length > (sound ? 2 : 1) ||
+    others.length > 0 ||
+    recipe.spans.some((span) => span.source > 0)
+  )
     return { reason: 'recipe-not-made', message: 'Several takes in one file cannot be made yet.' };
+  if (sound && (sound.takeId === null || sound.takeId !== (separateTakeId ?? null)))
+    return {
+      reason: 'recipe-not-made',
+      message: 'The separate recording of the sound is not there any more.',
+    };
   const { picture } = recipe;
   if (isStillKind(facts.kind) && (isReframed(picture) || !isPlainColor(picture.color)))
     return {

@@ -4,6 +4,7 @@ import { estimateMp4Overhead } from '../fit/video-budget.ts';
 import { isPlainSound } from '../recipe/recipe.ts';
 import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
 import type { SoundPlan, VideoPlan } from './plan.ts';
+import { readSoundSource } from './separate-sound.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 
 /** A taken-over stream is not uniform in time: a part may hold this much more than its share. */
@@ -43,7 +44,7 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const keptShare = Math.min(1, cut.durationUs / wholeUs);
   const isWhole = cut.frameCount === video.frameCount;
   const seconds = measureFramesUs(cut) / 1e6;
-  const isAsRecorded = isWhole && isPlainSound(cut.recipe.sound);
+  const isAsRecorded = isWhole && isPlainSound(cut.recipe.sound) && readSoundSource(cut.recipe) === null;
   const sound = keepSound(plan.sound, facts, isAsRecorded);
   const soundBps = sound?.isCopied ? (facts.sound?.bitrateBps ?? 0) : (sound?.bitrateBps ?? 0);
   const packets = sound ? (seconds * sound.rateHz) / 1024 : 0;

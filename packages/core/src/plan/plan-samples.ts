@@ -2,7 +2,9 @@ import { LEAST_CRF } from '../fit/rate-control.ts';
 import type { SampleSpec, SampleWay } from '../fit/samples.ts';
 import { integrateColumns } from '../fit/weigh-spans.ts';
 import { LINE_STEPS } from '../fit/video-budget.ts';
-import { frameSize } from '../geometry/frame.ts';
+import { isPlainColor } from '../color/color-settings.ts';
+import { writeCanonicalJson } from '../json/canonical-json.ts';
+import { frameSize, isReframed } from '../geometry/frame.ts';
 import { fitSizeInside } from '../geometry/turn.ts';
 import type { Limit } from '../limits/limit.ts';
 import type { TakeSeries } from '../series/take-series.ts';
@@ -65,13 +67,26 @@ export function planSamples(
     readRate(video.frameRate) / 2 >= (ceilings.minFrameRate ?? 0);
   const rateDivisors: (1 | 2)[] = canHalve ? [1, 2] : [divisor === 2 ? 2 : 1];
   return {
-    key: [SAMPLES_VERSION, codec, ...lines, ...rateDivisors.map((each) => `/${each}`)].join(' '),
+    key: [
+      SAMPLES_VERSION,
+      codec,
+      ...lines,
+      ...rateDivisors.map((each) => `/${each}`),
+      ...nameShape(recipe),
+    ].join(' '),
     codec,
     lines,
     rateDivisors,
     crfs: codec === 'vp9' ? VP9_CRFS : CRFS,
     windows: chooseWindows(facts, series, recipe),
   };
+}
+
+/** What makes another picture of the same take: its samples tell nothing of this one. */
+function nameShape({ picture }: Recipe): string[] {
+  const { straightenDegrees, crop, color } = picture;
+  const isShaped = isReframed(picture) || !isPlainColor(color);
+  return isShaped ? [writeCanonicalJson({ straightenDegrees, crop, color })] : [];
 }
 
 /** Nearer to a sample than this another one tells nothing new. */

@@ -10,6 +10,7 @@ import type { Recipe } from '../recipe/recipe.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 import { findSoundNeed } from '../sound/sound-need.ts';
 import { buildPlan } from './build-plan.ts';
+import { applySeparateSound, type SeparateSound } from './separate-sound.ts';
 import type { PlanInput, PlanResult } from './plan-input.ts';
 
 /** An assignment with the person's parcel, as far as a plan follows from them. */
@@ -34,8 +35,9 @@ export function planTake(
   take: TakeToPlan | null,
   recipe: Recipe | null,
   series: TakeSeries | null,
+  separate: SeparateSound | null = null,
 ): PlanResult | null {
-  const input = buildPlanInput(work, take, recipe, series);
+  const input = buildPlanInput(work, take, recipe, series, separate);
   return input && buildPlan(input);
 }
 
@@ -45,13 +47,14 @@ export function buildPlanInput(
   take: TakeToPlan | null,
   recipe: Recipe | null,
   series: TakeSeries | null,
+  separate: SeparateSound | null = null,
 ): PlanInput | null {
   if (!take?.facts || !series || !recipe) return null;
   return {
-    facts: take.facts,
+    ...applySeparateSound({ facts: take.facts, series }, recipe, separate),
+    separateTakeId: separate?.takeId ?? null,
     recipe,
     limits: work.limits,
-    series,
     takeName: take.name,
     nameContext: buildNameContext(work),
     samples: take.samples,

@@ -16,7 +16,7 @@ describe('a recipe of the first form', () => {
     const { recipe } = openRecipe({ ...first, fit: null });
     expect(recipe).toEqual({
       version: 2,
-      sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
+      sources: [{ takeId: null, role: 'take', offsetUs: 0, driftPpm: 0 }],
       spans: [{ source: 0, startUs: 1_000_000, finishUs: 3_000_000 }],
       picture: { ...createPlainRecipe().picture, turnDegrees: 90, isMirrored: true },
       sound: { ...createPlainRecipe().sound, gainDb: -3 },

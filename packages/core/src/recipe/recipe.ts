@@ -9,6 +9,8 @@ export const RECIPE_VERSION = 2;
 
 /** Sound that is further from its picture belongs to another place. */
 export const MOST_LATER_US = 1_000_000;
+/** Clocks of recorders do not differ by more. */
+export const MOST_DRIFT_PPM = 500;
 /** Where a limiter holds peaks, with room for what coding adds. */
 export const LIMITED_DBTP = -1.7;
 export const MOST_FADE_US = 10_000_000;
@@ -21,6 +23,8 @@ export const RecipeSource = z.strictObject({
   role: z.enum(['take', 'sound']),
   /** What has to be added to its own times. */
   offsetUs: z.int(),
+  /** How much its times are drawn out before that, in millionths: its clock ran slower by so much. */
+  driftPpm: z.number().min(-MOST_DRIFT_PPM).max(MOST_DRIFT_PPM).default(0),
 });
 export type RecipeSource = z.infer<typeof RecipeSource>;
 
@@ -79,7 +83,7 @@ export type Recipe = z.infer<typeof Recipe>;
 export function createPlainRecipe(): Recipe {
   return {
     version: RECIPE_VERSION,
-    sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
+    sources: [{ takeId: null, role: 'take', offsetUs: 0, driftPpm: 0 }],
     spans: [],
     picture: { turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null, color: null },
     sound: {

@@ -324,6 +324,7 @@ async function makeCommand(
     recipe: given?.recipe ?? null,
     choice: given?.fit ?? null,
     slotId: options.slot ?? null,
+    soundPath: options.sound === undefined ? null : resolve(options.sound),
     outputFolder: resolve(options.out),
     signal,
     onProgress: tellProgress,

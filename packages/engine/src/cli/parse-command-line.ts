@@ -13,6 +13,7 @@ export interface Options {
   readonly key?: string;
   readonly series?: string;
   readonly subject?: string;
+  readonly sound?: string;
 }
 
 const COMMANDS = [
@@ -52,6 +53,7 @@ export function parseCommandLine(argv: readonly string[]): {
         key: { type: 'string' },
         series: { type: 'string' },
         subject: { type: 'string' },
+        sound: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });

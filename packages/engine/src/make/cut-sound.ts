@@ -4,7 +4,10 @@ import {
   LIMITED_DBTP,
   RUMBLE_HZ,
   type MediaFacts,
+  findSeparateTime,
+  readStretch,
   type Recipe,
+  type RecipeSource,
   type SoundPlan,
   type Timeline,
   type VideoCut,
@@ -21,6 +24,13 @@ export interface SoundCut {
   readonly input: readonly string[];
   /** Chains that end in the pad `sound`. */
   readonly chains: readonly Chain[];
+}
+
+/** A separate recording of the sound, and how it lies against the picture. */
+export interface SeparateFile {
+  readonly path: string;
+  readonly facts: MediaFacts;
+  readonly source: RecipeSource;
 }
 
 /** Samples of sound that a video holds: whole coding frames, none beyond the last picture. */
@@ -42,12 +52,16 @@ export function buildSoundCut(input: {
   readonly take: { readonly path: string; readonly facts: MediaFacts };
   readonly timeline: Timeline;
   readonly sound: SoundPlan;
+  /** A separate recording whose sound is heard in place of the take's own. */
+  readonly separate?: SeparateFile | null;
   /** What the recipe asks for beside the gain. */
   readonly wish: Recipe['sound'];
   readonly sampleCount: number;
   readonly firstInput: number;
 }): SoundCut {
-  const { take, timeline, sound, wish, sampleCount, firstInput } = input;
+  const { timeline, sound, wish, sampleCount, firstInput } = input;
+  const separate = input.separate?.source ?? null;
+  const take = input.separate ?? input.take;
   const toSample = (us: number) => Math.min(sampleCount, Math.floor((us * sound.rateHz) / 1e6));
   const streamIndex = take.facts.sound?.streamIndex ?? 0;
   const pieces = timeline.spans
@@ -55,7 +69,7 @@ export function buildSoundCut(input: {
       const isLast = index === timeline.spans.length - 1;
       const to = isLast ? sampleCount : toSample(span.outputFinishUs);
       const samples = to - toSample(span.outputStartUs);
-      const startUs = span.sourceStartUs - wish.laterUs;
+      const startUs = findHeardUs(span.sourceStartUs - wish.laterUs, separate);
       const seekUs = Math.max(0, startUs - RUN_UP_US);
       const lengthUs = span.outputFinishUs - span.outputStartUs + RUN_UP_US + RUN_OUT_US;
       return {
@@ -68,7 +82,7 @@ export function buildSoundCut(input: {
         ],
         filters: [
           `asetpts=PTS-(${((startUs - seekUs) / 1e6).toFixed(6)})/TB`,
-          ...buildRate(take.facts.sound?.rateHz ?? 0, sound.rateHz),
+          ...buildRate(take.facts.sound?.rateHz ?? 0, sound.rateHz, separate ? readStretch(separate) : 1),
           ...buildSides(wish.sides, take.facts.sound?.channels ?? 1, sound.channels),
           `atrim=start_sample=0:end_sample=${samples}`,
           `apad=whole_len=${samples}`,
@@ -104,8 +118,24 @@ function buildSides(wanted: Recipe['sound']['sides'], own: number, channels: num
   return ['aformat=sample_fmts=fltp:channel_layouts=stereo', `pan=${pan}`];
 }
 
-/** Filled where it starts late or has gaps; another rate by the resampler of highest quality. */
-function buildRate(ownHz: number, rateHz: number): string[] {
+/** The moment of its own time from which a separate recording is heard. */
+const findHeardUs = (pictureUs: number, separate: RecipeSource | null) =>
+  separate ? Math.round(findSeparateTime(separate, pictureUs)) : pictureUs;
+
+/** So fine a rate tells clocks apart to three millionths. */
+const FINE_RATE_HZ = 192_000;
+
+/**
+ * Filled where it starts late or has gaps; another rate by the resampler of highest quality; drawn out where
+ * another clock counted it.
+ */
+function buildRate(ownHz: number, rateHz: number, stretch: number): string[] {
+  if (stretch !== 1)
+    return [
+      `aresample=${FINE_RATE_HZ}:async=1:first_pts=0`,
+      `asetrate=${Math.round(FINE_RATE_HZ / stretch)}`,
+      `aresample=${rateHz}:resampler=soxr:precision=28`,
+    ];
   if (ownHz === rateHz || ownHz === 0) return [`aresample=${rateHz}:async=1:first_pts=0`];
   return [`aresample=${ownHz}:async=1:first_pts=0`, `aresample=${rateHz}:resampler=soxr:precision=28`];
 }

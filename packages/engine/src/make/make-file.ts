@@ -6,6 +6,7 @@ import {
   judgeMade,
   readMaxBytes,
   readPlanRecipe,
+  readSoundSource,
   type ClarityEvidence,
   type Comparison,
   type Evidence,
@@ -27,6 +28,7 @@ import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { proveMade } from '../prove/prove-made.ts';
 import { checkForm } from './check-form.ts';
+import type { SeparateFile } from './cut-sound.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';
@@ -40,6 +42,11 @@ export interface MakeInput {
   readonly evidence: Evidence;
   readonly plan: Plan;
   readonly judge: JudgeContext;
+  /**
+   * A separate recording whose sound is heard: facts, series and evidence above tell of it already, in the
+   * picture's own time.
+   */
+  readonly separate?: Omit<SeparateFile, 'source'> | null;
   /** What bringing in left behind; without it everything is made from the take. */
   readonly working?: WorkingFiles | undefined;
   /** Where frame pairs of the hardest seconds go; none are taken without it. */
@@ -213,7 +220,11 @@ async function makeByKind(
   meter: ProgressMeter,
 ): Promise<MadeByKind> {
   const { plan, facts, series, sourcePath, signal } = input;
-  const common = { path: sourcePath, facts, folder, meter, ...(signal ? { signal } : {}) };
+  const source = readSoundSource(readPlanRecipe(plan));
+  if (source && !input.separate)
+    throw new ApodixError('MAKE_FAILED', { detail: 'The separate recording of the sound is missing.' });
+  const separate = source && input.separate ? { ...input.separate, source } : null;
+  const common = { path: sourcePath, facts, separate, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!series.frames || !timeline) throw new TypeError('A video needs its frame times.');
     const { frames } = series;

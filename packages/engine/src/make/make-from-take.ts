@@ -1,5 +1,10 @@
 import {
   ApodixError,
+  applySeparateSound,
+  LEAST_ALIGN_CONFIDENCE,
+  laySound,
+  placeSeparateEvidence,
+  type RecipeSource,
   buildPlan,
   findMissingStream,
   judgePlan,
@@ -15,7 +20,7 @@ import { mkdir } from 'node:fs/promises';
 import { isSameFile } from '../process/same-file.ts';
 import { basename, join } from 'node:path';
 import { tmpdir } from 'node:os';
-import { inspectMedia } from '../bring-in/bring-in.ts';
+import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
 import { proposeRecipe } from '../bring-in/propose-recipe.ts';
 import type { OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
@@ -29,6 +34,8 @@ export interface MakeFromTakeInput {
   readonly recipe: Recipe | null;
   /** What was chosen in Fit; null makes the best that fits. */
   readonly choice?: FitChoice | null;
+  /** A separate recording whose sound is heard in place of the take's own; it is laid on it by itself. */
+  readonly soundPath?: string | null;
   /** The slot that the file is meant for. */
   readonly slotId?: string | null;
   /** Where the made file goes, under the name that the limits ask for. */
@@ -63,10 +70,15 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
         chooseSize: (video) => planWorkingSize(video, input.recipe, limits),
       },
     });
-    const { facts, series, evidence } = inspected;
+    const other = input.soundPath
+      ? await inspectMedia(input.soundPath, { scratchFolder, ...(signal ? { signal } : {}) })
+      : null;
+    const laid = other && input.soundPath ? layOther(inspected, other) : null;
+    const { facts, series, evidence } = laid ?? inspected;
     const missing = findMissingStream(limits, facts);
     if (missing) throw new ApodixError(missing);
-    const recipe = input.recipe ?? proposeRecipe(inspected, limits);
+    const proposed = input.recipe ?? proposeRecipe({ facts, series, evidence }, limits);
+    const recipe = laid ? { ...proposed, sources: [...proposed.sources.slice(0, 1), laid.source] } : proposed;
     const endUs = series.frames?.endUs ?? facts.durationUs;
     if (endUs !== null && recipe.spans.some((span) => span.startUs >= endUs))
       throw new ApodixError('BAD_REQUEST', {
@@ -78,6 +90,7 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
       recipe,
       series,
       choice: input.choice ?? null,
+      separateTakeId: laid ? SEPARATE_ID : null,
       takeName: basename(path),
       ...judge,
     });
@@ -103,10 +116,41 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
       plan,
       judge,
       outputPath,
+      separate: other && input.soundPath ? { path: input.soundPath, facts: other.facts } : null,
       working: await openIntermediate(inspected.intermediatePath ?? undefined),
       ...(signal ? { signal } : {}),
       ...(onProgress ? { onProgress } : {}),
     });
     return { facts, recipe, refusals, planned: [], made };
   });
+}
+
+/** The name of a separate recording that has no id of its own. */
+const SEPARATE_ID = 'separate';
+
+/**
+ * A take with the sound of a separate recording, laid on it. Throws `BAD_REQUEST` where either has no sound,
+ * or they do not belong together.
+ */
+function layOther(
+  take: Inspected,
+  other: Inspected,
+): Pick<Inspected, 'facts' | 'series' | 'evidence'> & {
+  readonly source: RecipeSource;
+} {
+  const [own, sound] = [take.evidence.sound, other.evidence.sound];
+  const found = own && sound ? laySound(own, sound) : null;
+  if (!sound || !found || found.confidence < LEAST_ALIGN_CONFIDENCE)
+    throw new ApodixError('BAD_REQUEST', {
+      detail: `The separate recording does not belong to this take (confidence ${(found?.confidence ?? 0).toFixed(2)}).`,
+    });
+  const source: RecipeSource = {
+    takeId: SEPARATE_ID,
+    role: 'sound',
+    offsetUs: found.offsetUs,
+    driftPpm: Math.round(found.driftPpm * 10) / 10,
+  };
+  const separate = { takeId: SEPARATE_ID, facts: other.facts, series: other.series };
+  const applied = applySeparateSound(take, { sources: [source] }, separate);
+  return { ...applied, evidence: { ...take.evidence, sound: placeSeparateEvidence(sound, source) }, source };
 }

@@ -11,13 +11,14 @@ import { writeGraph } from '../graph/filter-graph.ts';
 import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
-import { buildSoundCut, measureSamples } from './cut-sound.ts';
+import { buildSoundCut, measureSamples, type SeparateFile } from './cut-sound.ts';
 
 export interface MakeSoundInput {
   readonly path: string;
   readonly facts: MediaFacts;
   readonly plan: SoundOnlyPlan;
   readonly timeline: Timeline;
+  readonly separate?: SeparateFile | null;
   readonly folder: string;
   readonly meter: ProgressMeter;
   readonly signal?: AbortSignal;
@@ -31,6 +32,7 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
   const { durationUs } = timeline;
   const cut = buildSoundCut({
     take: input,
+    separate: input.separate ?? null,
     timeline,
     sound: plan.sound,
     wish: plan.recipe.sound,
@@ -89,6 +91,7 @@ export async function makeSoundTrack(
     readonly facts: MediaFacts;
     readonly plan: VideoPlan;
     readonly timeline: Timeline;
+    readonly separate?: SeparateFile | null;
     readonly folder: string;
     readonly signal?: AbortSignal;
   },
@@ -98,6 +101,7 @@ export async function makeSoundTrack(
   if (!plan.sound) throw new TypeError('The plan has no sound.');
   const cut = buildSoundCut({
     take: input,
+    separate: input.separate ?? null,
     timeline: input.timeline,
     sound: plan.sound,
     wish: plan.cut.recipe.sound,

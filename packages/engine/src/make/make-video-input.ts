@@ -1,5 +1,6 @@
 import type { FrameTimes, MediaFacts, TakeSeries, Timeline, VideoPlan } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
+import type { SeparateFile } from './cut-sound.ts';
 import type { WorkingFiles } from './working-files.ts';
 
 /** Share of the whole work at which proving begins, by the time that it takes. */
@@ -14,6 +15,7 @@ export interface MakeVideoInput {
   readonly series: Pick<TakeSeries, 'complexity' | 'keyframesUs'>;
   readonly timeline: Timeline;
   readonly plan: VideoPlan;
+  readonly separate?: SeparateFile | null;
   readonly working?: WorkingFiles | undefined;
   readonly folder: string;
   readonly meter: ProgressMeter;

@@ -114,6 +114,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
     isLast && plan.sound
       ? buildSoundCut({
           take: input,
+          separate: input.separate ?? null,
           timeline,
           sound: plan.sound,
           wish: plan.cut.recipe.sound,

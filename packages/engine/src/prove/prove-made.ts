@@ -160,7 +160,7 @@ function buildOwnTimeline(
   video: MediaFacts['video'],
   sound: MediaFacts['sound'],
 ): Timeline | null {
-  if (recipe.sources.length > 1)
+  if (recipe.sources.some((each) => each.takeId !== null && each.role !== 'sound'))
     throw new ApodixError('BAD_REQUEST', { detail: 'A recipe of several takes cannot be proven yet.' });
   const source = describeTimelineSource(take.facts, take.series);
   if (!video || !take.facts.video)

@@ -1,8 +1,8 @@
-import { ApodixError } from '@apodix/core';
+import { ApodixError, type Recipe } from '@apodix/core';
 import type { TakeRow } from '../data/models.ts';
 import type { Job } from '../queue/job-queue.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { findTake, type Work, type WorkTake } from '../work/load-work.ts';
+import { findSeparateTake, findTake, type Work, type WorkTake } from '../work/load-work.ts';
 
 /** The take that a job is about; one that serves the assignment no longer ends the job. */
 export function requireWorkTake(work: Work, job: Pick<Job, 'takeId'>): WorkTake {
@@ -15,6 +15,18 @@ export function requireWorkTake(work: Work, job: Pick<Job, 'takeId'>): WorkTake 
 export function findMeasured(take: TakeRow, blobs: BlobStore) {
   const pathOf = (sha256: string | null | undefined) => (sha256 ? blobs.pathOf(sha256) : null);
   return { seriesPath: pathOf(take.seriesSha256), evidencePath: pathOf(take.evidenceSha256) };
+}
+
+/** The separate recording that a recipe takes the sound from, with its files; null where it takes none. */
+export function findSeparateFile(work: Work, recipe: Recipe, blobs: BlobStore) {
+  const row = findSeparateTake(work, recipe)?.row;
+  if (!row?.facts) return null;
+  return {
+    takeId: row.id,
+    sourcePath: blobs.pathOf(row.sha256),
+    facts: row.facts,
+    ...findMeasured(row, blobs),
+  };
 }
 
 /** Working files that are still there; making goes on without those that are not. */

@@ -12,6 +12,7 @@ import { buildTakeUrls } from '../work/view-take.ts';
 import { writeAudit } from '../work/write-audit.ts';
 import { findQuota, sumUsedBytes } from './quota.ts';
 import { chooseAnother, useTake } from './take-uses.ts';
+import { alignTakes } from './align-takes.ts';
 import { takeStill } from './take-still.ts';
 import { grant } from '../access/guards.ts';
 import { keepVoice } from './keep-voice.ts';
@@ -29,6 +30,7 @@ export const takesRoutes: Handlers<
   | 'writeSeen'
   | 'writeVoice'
   | 'takeStill'
+  | 'alignTake'
 > = {
   listTakes: async ({ granted, services }) => {
     const person = need(granted.person);
@@ -201,6 +203,12 @@ export const takesRoutes: Handlers<
     if (before !== null) await services.references.release([before]);
     await tellOfTake(services.live, take);
     return { isDone: true };
+  },
+
+  alignTake: async ({ granted, body, services }) => {
+    const [take, person] = [need(granted.take), need(granted.person)];
+    const other = await grant('take', person, { takeId: body.soundTakeId }, services);
+    return alignTakes(take, need(other.take), services);
   },
 
   takeStill: async ({ granted, body, services }) => {

@@ -6,6 +6,8 @@ import {
   isEveryMustMet,
   joinLimits,
   planTake,
+  readSoundSource,
+  type Recipe,
   type JoinedLimits,
   type Limits,
   type NameContext,
@@ -152,6 +154,12 @@ export const findNameContext = (work: Work): NameContext | null => buildNameCont
 export const findTake = (work: Work, takeId: string): WorkTake | null =>
   work.takes.find((each) => each.row.id === takeId) ?? null;
 
+/** The take of the same work whose sound a recipe takes; null where it takes none, or that is gone. */
+export function findSeparateTake(work: Work, recipe: Recipe): WorkTake | null {
+  const source = readSoundSource(recipe);
+  return source?.takeId ? findTake(work, source.takeId) : null;
+}
+
 const describeTake = ({ row, use }: WorkTake): TakeToPlan => ({
   id: row.id,
   name: row.name,
@@ -184,7 +192,12 @@ export async function planWorkTake(
 ): Promise<{ inputHash: string; result: PlanResult } | null> {
   const inputHash = hashTake(work, take);
   const own = await readSeriesOf(take.row, series);
-  const result = planTake(placeWork(work), describeTake(take), take.recipe?.recipe ?? null, own);
+  const recipe = take.recipe?.recipe ?? null;
+  const other = recipe && findSeparateTake(work, recipe)?.row;
+  const separate = other?.facts
+    ? { takeId: other.id, facts: other.facts, series: await readSeriesOf(other, series) }
+    : null;
+  const result = planTake(placeWork(work), describeTake(take), recipe, own, separate);
   return inputHash === null || result === null ? null : { inputHash, result };
 }
 

@@ -2,11 +2,16 @@ import {
   ApodixError,
   EMPTY_EVIDENCE,
   EMPTY_SERIES,
+  applySeparateSound,
+  laySound,
   measureFramesUs,
+  placeSeparateEvidence,
   planNextSample,
   planSamples,
   proposeColor,
+  readPlanRecipe,
   readSoundFaults,
+  readSoundSource,
   readEvidence,
   readTakeSeries,
   writeEvidence,
@@ -51,6 +56,7 @@ const onProgress = (progress: { stage: string; share: number; secondsLeft: numbe
 async function work(task: WorkerTask): Promise<unknown> {
   const { signal } = controller;
   if (task.kind === 'inspect') return inspect(task);
+  if (task.kind === 'align') return align(task);
   if (task.kind === 'deliver')
     return deliver({
       ...task,
@@ -86,12 +92,11 @@ async function work(task: WorkerTask): Promise<unknown> {
         }),
     });
   }
+  const heard = await takeSound(task, { facts, series, evidence });
   const made = await makeFile({
     sourcePath: task.sourcePath,
     plan: task.plan,
-    facts,
-    series,
-    evidence,
+    ...heard,
     working,
     judge: { limits: task.limits, nameContext: task.nameContext, slotId: task.slotId },
     momentsFolder: task.folder,
@@ -139,8 +144,38 @@ async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<
   return { facts, filmstrip, isOwnProxy, color, faults, files: { ...files, ...paths } };
 }
 
+async function align(task: Extract<WorkerTask, { kind: 'align' }>): Promise<unknown> {
+  const [picture, sound] = await Promise.all(
+    [task.pictureEvidencePath, task.soundEvidencePath].map(
+      async (path) => readEvidence(await readFile(path)).sound,
+    ),
+  );
+  return picture && sound ? laySound(picture, sound) : null;
+}
+
+/** The take with the sound that its plan takes from a separate recording, and where that lies. */
+async function takeSound(task: Extract<WorkerTask, { kind: 'make' }>, take: ProvenTake) {
+  const { separate, folder } = task;
+  if (!separate) return { ...take, separate: null };
+  const recipe = readPlanRecipe(task.plan);
+  const source = readSoundSource(recipe);
+  const other = await readMeasured({ ...separate, kind: 'make', folder });
+  const sound = source && other.evidence.sound ? placeSeparateEvidence(other.evidence.sound, source) : null;
+  const { takeId, facts } = separate;
+  return {
+    ...applySeparateSound(take, recipe, { takeId, facts, series: other.series }),
+    evidence: { ...take.evidence, sound },
+    separate: { path: separate.sourcePath, facts },
+  };
+}
+
+type Measurable = Pick<
+  Extract<WorkerTask, { kind: 'sample' }>,
+  'sourcePath' | 'facts' | 'seriesPath' | 'evidencePath' | 'folder'
+>;
+
 /** What inspection left of a take; measured now where it left nothing yet. */
-async function readMeasured(task: Extract<WorkerTask, { kind: 'make' | 'sample' }>): Promise<ProvenTake> {
+async function readMeasured(task: Measurable & { readonly kind: 'make' | 'sample' }): Promise<ProvenTake> {
   const { facts, seriesPath, evidencePath, folder } = task;
   const isProof = task.kind === 'make';
   if (seriesPath === null || (isProof && evidencePath === null)) {

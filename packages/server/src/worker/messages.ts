@@ -47,6 +47,15 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     nameContext: NameContextSchema.nullable(),
     slotId: z.string().nullable(),
     working: Working,
+    /** A separate recording whose sound the plan takes; null where it is the take's own. */
+    separate: z
+      .object({ takeId: z.string(), sourcePath: z.string(), facts: MediaFacts, ...Measured })
+      .nullable(),
+  }),
+  z.object({
+    kind: z.literal('align'),
+    pictureEvidencePath: z.string(),
+    soundEvidencePath: z.string(),
   }),
   z.object({
     kind: z.literal('sample'),

@@ -3,6 +3,8 @@ import {
   isSameRecipe,
   isStillKind,
   mendRecipe,
+  readSoundSource,
+  type SeparateSound,
   readTakeSeries,
   type AssignmentView,
   type FitChoice,
@@ -144,6 +146,15 @@ export const useWork = defineStore('work', () => {
     if (job) live.accept([job]);
     else await readAnew(params.assignmentId);
   }
+  /** The take whose sound a recipe takes, as far as it is known here; null where it takes none. */
+  function separateOf(recipe: Recipe | null): SeparateSound | null {
+    const source = recipe && readSoundSource(recipe);
+    const other = source && takes.value.find((each) => each.id === source.takeId);
+    const own = series.of(other ?? null);
+    return other?.facts && own ? { takeId: other.id, facts: other.facts, series: own } : null;
+  }
+  const alignTake = (takeId: string, soundTakeId: string) =>
+    callRoute('alignTake', { params: { takeId }, body: { soundTakeId } });
   /** A frame of a take, as it was recorded, becomes a take of its own. */
   async function takeStill(takeId: string, frame: number): Promise<void> {
     const assignmentId = requireId();
@@ -215,6 +226,8 @@ export const useWork = defineStore('work', () => {
     close,
     findJob,
     seriesOf: series.of,
+    separateOf,
+    alignTake,
     saveRecipe,
     saveChoice,
     chooseTake,

@@ -43,12 +43,25 @@ export function useFit() {
   );
   const planOf = (each: TakeView) =>
     work.assignment &&
-    planTake(describeWork(work.assignment), each, each.recipe?.recipe ?? null, work.seriesOf(each));
+    planTake(
+      describeWork(work.assignment),
+      each,
+      each.recipe?.recipe ?? null,
+      work.seriesOf(each),
+      work.separateOf(each.recipe?.recipe ?? null),
+    );
   /** The sign of a take in the table: what each stage found of it. */
   function readSignOf(each: TakeView): SignStates {
     if (!work.assignment) return readSign([]);
     const file = findMade(each.id);
-    const ledger = buildLedger(work.assignment, each, planOf(each), file, work.seriesOf(each));
+    const ledger = buildLedger(
+      work.assignment,
+      each,
+      planOf(each),
+      file,
+      work.seriesOf(each),
+      work.separateOf(each.recipe?.recipe ?? null),
+    );
     const before = ledger.flatMap((row) => [row.measured, row.planned]).filter((finding) => finding !== null);
     return readSign([...before, ...(file?.findings ?? [])]);
   }
@@ -56,7 +69,13 @@ export function useFit() {
     const each = take.value;
     if (!work.assignment || !each || !isVideo.value) return null;
     const recipe = each.recipe?.recipe ?? null;
-    const input = buildPlanInput(describeWork(work.assignment), each, recipe, work.seriesOf(each));
+    const input = buildPlanInput(
+      describeWork(work.assignment),
+      each,
+      recipe,
+      work.seriesOf(each),
+      work.separateOf(recipe),
+    );
     return input ? buildOffers(input) : null;
   });
 

@@ -4,6 +4,7 @@ import {
   isEveryMustMet,
   isHeld,
   isWrittenSlot,
+  readPlanRecipe,
   type MadeView,
   type Slot,
 } from '@apodix/core';
@@ -67,7 +68,14 @@ export function useHandIn() {
     const take = view.value.takes.find((each) => each.id === first?.takeId) ?? work.chosenTake;
     const plan = first ? { plan: first.plan, refusals: [] } : null;
     return [
-      ...buildLedger(view.value, take, plan, first, work.seriesOf(take)),
+      ...buildLedger(
+        view.value,
+        take,
+        plan,
+        first,
+        work.seriesOf(take),
+        work.separateOf(first ? readPlanRecipe(first.plan) : null),
+      ),
       ...buildParcelRows({ ...view.value, parcel: draft.parcel.value }, true, now.value),
     ];
   });

@@ -1,4 +1,10 @@
 import {
+  applySeparateSound,
+  readPlanRecipe,
+  type JudgeContext,
+  type MediaFacts,
+  type Plan,
+  type SeparateSound,
   buildNameContext,
   describeLimit,
   findRowScope,
@@ -44,6 +50,16 @@ export function describeWork(assignment: AssignmentView): WorkToPlan {
   };
 }
 
+function judgeWithSound(
+  plan: Plan,
+  take: { readonly facts: MediaFacts; readonly series: TakeSeries },
+  separate: SeparateSound | null,
+  judge: JudgeContext,
+): Finding[] {
+  const { facts, series } = applySeparateSound(take, readPlanRecipe(plan), separate);
+  return judgePlan(plan, facts, { ...judge, series });
+}
+
 /** One row a limit that speaks of the take (of any take, before there is one), with what each stage found. */
 export function buildLedger(
   assignment: AssignmentView,
@@ -51,13 +67,16 @@ export function buildLedger(
   result: PlanResult | null,
   made: MadeView | null,
   series: TakeSeries | null,
+  separate: SeparateSound | null = null,
 ): LedgerRow[] {
   const work = describeWork(assignment);
   const slotId = take ? findSlotOf(work, take) : null;
   const judge = { limits: assignment.limits, nameContext: buildNameContext(work), slotId };
   const measured = take?.facts ? judgeTake(take.facts, take.name, judge) : [];
   const planned =
-    take?.facts && result?.plan && series ? judgePlan(result.plan, take.facts, { ...judge, series }) : [];
+    take?.facts && result?.plan && series
+      ? judgeWithSound(result.plan, { facts: take.facts, series }, separate, judge)
+      : [];
   const proven = made?.findings ?? [];
   const find = (findings: readonly Finding[], limit: Limit) =>
     findings.find((finding) => finding.of === 'limit' && finding.limitId === limit.id) ?? null;

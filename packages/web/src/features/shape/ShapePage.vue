@@ -11,12 +11,13 @@ import FrameTools from './frame/FrameTools.vue';
 import KeptPart from './KeptPart.vue';
 import ShapeStage from './ShapeStage.vue';
 import ShapeTools, { type ToolGroup } from './ShapeTools.vue';
+import SeparateTools from './sound/SeparateTools.vue';
 import SoundTools from './sound/SoundTools.vue';
 import { useShape } from './useShape.ts';
 
 const work = useWork();
 const shape = useShape();
-const { take, editor, recipe, player, series, cut, color, sound, view } = shape;
+const { take, editor, recipe, player, series, cut, color, sound, recording, view } = shape;
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const group = ref<ToolGroup>('cut');
@@ -25,7 +26,7 @@ const groups = computed<ToolGroup[]>(() => [
   ...(isTimed.value ? (['cut'] as const) : []),
   ...(shape.hasPicture.value || take.value?.facts?.photo ? (['frame'] as const) : []),
   ...(shape.hasPicture.value ? (['color'] as const) : []),
-  ...(sound.hasSound.value ? (['sound'] as const) : []),
+  ...(sound.hasSound.value || recording.choices.value.length > 0 ? (['sound'] as const) : []),
 ]);
 watch(
   groups,
@@ -199,7 +200,15 @@ function seek(instantUs: number): void {
           :faults="sound.faults.value"
           :clipped-count="sound.clippedCount.value"
           @change="sound.change"
-          @reset="shape.resetSound"
+          @reset="shape.resetSound" /><SeparateTools
+          v-if="shape.hasPicture.value"
+          :source="recording.source.value"
+          :choices="recording.choices.value"
+          :is-laying="recording.isLaying.value"
+          :confidence="recording.confidence.value"
+          @lay="recording.lay"
+          @nudge="recording.nudge"
+          @remove="recording.remove"
       /></template>
     </ShapeTools>
   </div>

@@ -18,6 +18,7 @@ import { useWork } from '../../stores/work.ts';
 import { buildLedger, buildParcelRows, describeWork } from '../ledger/build-ledger.ts';
 import { useShapeColor } from './color/useShapeColor.ts';
 import { useCut } from './cut/useCut.ts';
+import { useSeparateRecording } from './sound/useSeparateRecording.ts';
 import { useShapeSound } from './sound/useShapeSound.ts';
 import { useSoundPreview } from './sound/useSoundPreview.ts';
 import { zoomView } from './strip-layout.ts';
@@ -72,7 +73,15 @@ export function useShape() {
   });
   const player = useFramePlayer({ frames, parts: cut.parts, durationUs, frameUs });
   const color = useShapeColor(editor, take);
-  const sound = useShapeSound({ editor, take, series, positionUs: player.positionUs, limits });
+  const sound = useShapeSound({
+    editor,
+    take,
+    series,
+    positionUs: player.positionUs,
+    limits,
+    separateOf: work.separateOf,
+  });
+  const recording = useSeparateRecording(editor, take);
   const heard = shallowRef<HTMLMediaElement | null>(null);
   useSoundPreview(
     heard,
@@ -92,8 +101,11 @@ export function useShape() {
       durationUs: durationUs.value,
       leastUs: 12 * frameUs.value,
     }));
+  const separate = computed(() => work.separateOf(recipe.value));
   const result = computed(() =>
-    work.assignment ? planTake(describeWork(work.assignment), take.value, recipe.value, series.value) : null,
+    work.assignment
+      ? planTake(describeWork(work.assignment), take.value, recipe.value, series.value, separate.value)
+      : null,
   );
   const made = computed(
     () =>
@@ -104,7 +116,7 @@ export function useShape() {
   const rows = computed(() =>
     work.assignment
       ? [
-          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value),
+          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value, separate.value),
           ...buildParcelRows(work.assignment, false, Date.now()),
         ]
       : [],
@@ -246,6 +258,7 @@ export function useShape() {
     cut,
     color,
     sound,
+    recording,
     view,
     durationUs,
     frameUs,

@@ -14,9 +14,16 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const work = useWork();
   const take = computed(() => selected?.value ?? work.chosenTake);
   const series = computed(() => work.seriesOf(take.value));
+  const separate = computed(() => work.separateOf(take.value?.recipe?.recipe ?? null));
   const result = computed(() =>
     work.assignment
-      ? planTake(describeWork(work.assignment), take.value, take.value?.recipe?.recipe ?? null, series.value)
+      ? planTake(
+          describeWork(work.assignment),
+          take.value,
+          take.value?.recipe?.recipe ?? null,
+          series.value,
+          separate.value,
+        )
       : null,
   );
   const made = computed(
@@ -25,7 +32,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const rows = computed(() =>
     work.assignment
       ? [
-          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value),
+          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value, separate.value),
           ...buildParcelRows(work.assignment, false, Date.now()),
         ]
       : [],

@@ -1,4 +1,6 @@
 import {
+  applySeparateSound,
+  type SeparateSound,
   chooseMix,
   EMPTY_SERIES,
   measureKeptLevel,
@@ -27,9 +29,20 @@ export function useShapeSound(options: {
   readonly series: ComputedRef<TakeSeries | null>;
   readonly positionUs: Ref<number>;
   readonly limits: ComputedRef<readonly Limit[]>;
+  readonly separateOf: (recipe: Recipe) => SeparateSound | null;
 }) {
   const { editor, take, series, positionUs, limits } = options;
-  const facts = computed(() => take.value?.facts ?? null);
+  /** The take with the sound that is heard: its own, or that of a separate recording. */
+  const heard = computed(() =>
+    take.value?.facts
+      ? applySeparateSound(
+          { facts: take.value.facts, series: series.value ?? EMPTY_SERIES },
+          editor.recipe.value,
+          options.separateOf(editor.recipe.value),
+        )
+      : null,
+  );
+  const facts = computed(() => heard.value?.facts ?? null);
   const sound = computed(() => editor.recipe.value.sound);
   const channels = computed(() => Math.min(2, facts.value?.sound?.channels ?? 1));
   const mixed = computed(() => chooseMix(sound.value.sides, channels.value, channels.value));
@@ -40,12 +53,17 @@ export function useShapeSound(options: {
   const level = computed(() =>
     facts.value
       ? addMix(
-          measureKeptLevel(facts.value, series.value ?? EMPTY_SERIES, editor.recipe.value, mixed.value.mix),
+          measureKeptLevel(
+            facts.value,
+            heard.value?.series ?? EMPTY_SERIES,
+            editor.recipe.value,
+            mixed.value.mix,
+          ),
         )
       : null,
   );
   const around = (lengthUs: number) => {
-    const blocks = series.value?.blocks;
+    const blocks = heard.value?.series.blocks;
     if (!blocks) return null;
     const half = lengthUs / 2;
     const range = { startUs: positionUs.value - half, finishUs: positionUs.value + half };
