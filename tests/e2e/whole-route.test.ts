@@ -225,6 +225,10 @@ describe('Quick fit', () => {
     await browser.findText('.limits', '300 kB');
     await chooseFile(browser, source);
     await browser.click('.card.chosen .main', 'Shape this take');
+    // Too long: nothing is cut before somebody says where.
+    await browser.click('.ledger .go', 'Fit it for me');
+    await browser.findText('.ask', '0:01.0 too long');
+    await browser.click('.ask button', 'the longest that is allowed');
     await browser.click('.ledger .go', 'Fit it for me');
     await browser.findText('.offer', 'Made and proven', 60_000);
     const link = await (await browser.findText('.side a', 'Save a copy')).getAttribute('href');

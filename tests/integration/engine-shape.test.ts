@@ -199,7 +199,8 @@ describe('a mended sound', () => {
 
 describe('a separate recording of the sound', () => {
   /** The performance: bursts of tones and noise whose places are told apart. */
-  const SCORE = "aevalsrc='0.25*sin(2*PI*(260+90*floor(mod(t*1.7,5)))*t)*(0.2+0.8*exp(-4*mod(t*1.7,1)))':s=48000";
+  const SCORE =
+    "aevalsrc='0.25*sin(2*PI*(260+90*floor(mod(t*1.7,5)))*t)*(0.2+0.8*exp(-4*mod(t*1.7,1)))':s=48000";
   let film = '';
   let better = '';
   beforeAll(async () => {

@@ -133,7 +133,7 @@ const HALL = `<svg xmlns="http://www.w3.org/2000/svg" width="760" height="400">
 <rect x="330" y="250" width="150" height="26" rx="4" fill="#7d4a2a"/><rect x="520" y="150" width="120" height="90" fill="#efeee9"/>
 <circle cx="580" cy="330" r="34" fill="#9c3b35"/></svg>`;
 
-/** A film of a hall with the camera drifting, lit and exposed by FFmpeg filters; tagged as phones tag theirs. */
+/** A film of a hall with the camera drifting, lit and exposed by FFmpeg filters, tagged as phones do. */
 export async function makeHall(
   folder: string,
   name: string,

@@ -50,7 +50,8 @@ export function buildColorLook(settings: ColorSettings): (signal: Triple) => Tri
 }
 
 /**
- * How much further apart levels from dark to middling come to lie: what was hidden in the dark takes bits once
+ * How much further apart levels from dark to middling come to lie: what was hidden in the dark takes
+ * bits once
  * it is seen. At least 1.
  */
 export function measureSpread(settings: ColorSettings): number {

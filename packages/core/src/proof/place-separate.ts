@@ -3,7 +3,8 @@ import type { RecipeSource } from '../recipe/recipe.ts';
 import type { SoundEvidence } from '../series/evidence.ts';
 
 /**
- * The evidence of a separate recording in the picture's own time: begun where it is laid, and drawn out by the
+ * The evidence of a separate recording in the picture's own time: begun where it is laid, and drawn
+ * out by the
  * difference of both clocks.
  */
 export function placeSeparateEvidence(evidence: SoundEvidence, source: RecipeSource): SoundEvidence {

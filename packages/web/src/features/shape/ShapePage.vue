@@ -39,6 +39,8 @@ watch(group, () => {
   shape.isCropping.value = false;
   color.isPicking.value = false;
 });
+// Where it shall end is asked in Cut.
+watch(shape.cutAsked, () => (group.value = 'cut'));
 function seek(instantUs: number): void {
   player.pause();
   player.seek(instantUs);
@@ -137,6 +139,7 @@ function seek(instantUs: number): void {
           :is-all="cut.isAll.value"
           :one-take-words="cut.oneTakeWords.value"
           :over-us="cut.overUs.value"
+          :asked="shape.cutAsked.value"
           :places="cut.places.value"
           :under-us="cut.underUs.value"
           :is-looping="player.isLooping.value"

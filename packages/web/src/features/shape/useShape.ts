@@ -17,6 +17,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { buildLedger, buildParcelRows, describeWork } from '../ledger/build-ledger.ts';
 import { useShapeColor } from './color/useShapeColor.ts';
+import { measureParts } from './cut/parts.ts';
 import { useCut } from './cut/useCut.ts';
 import { useSeparateRecording } from './sound/useSeparateRecording.ts';
 import { useShapeSound } from './sound/useShapeSound.ts';
@@ -216,6 +217,20 @@ export function useShape() {
     }
   }
 
+  /** Longer than a *must* allows: where it ends is not chosen for anybody. */
+  const isTooLong = computed(() =>
+    limits.value.some(
+      (limit) =>
+        limit.kind === 'length' &&
+        limit.severity === 'must' &&
+        limit.maxUs !== null &&
+        cut.overUs.value > 0 &&
+        measureParts(cut.parts.value) > limit.maxUs,
+    ),
+  );
+  /** Counts how often a press had to wait for an answer to where it shall end. */
+  const cutAsked = ref(0);
+
   /** Makes what is on screen; where that could not be kept, nothing else is made in its place. */
   async function goOn(): Promise<void> {
     const [each, assignment] = [take.value, work.assignment];
@@ -223,6 +238,7 @@ export function useShape() {
     isGoingOn.value = true;
     try {
       if (!each.facts) return;
+      if (isTooLong.value) return void (cutAsked.value += 1);
       if (series.value) editor.change(mendRecipe(recipe.value, each.facts, series.value, assignment.limits));
       if (!(await editor.save())) return;
       if (!made.value && result.value?.plan) await work.make(each.id);
@@ -270,6 +286,7 @@ export function useShape() {
     isCropping,
     isLeveling,
     isTakingStill,
+    cutAsked,
     aspects,
     aspect,
     /** Width to height of the part in shares of the picture's edges, where proportions are locked. */

@@ -13,6 +13,8 @@ const props = defineProps<{
   oneTakeWords: string | null;
   /** By how much it is too long, and where it could end. */
   overUs: number;
+  /** How often it was pressed on without an answer. */
+  asked: number;
   places: readonly CutPlace[];
   /** By how much it is too short. */
   underUs: number;
@@ -60,7 +62,7 @@ function drop(index: number): void {
 </script>
 
 <template>
-  <section v-if="overUs > 0" class="ask" role="alert">
+  <section v-if="overUs > 0" :key="asked" class="ask" :class="{ again: asked > 0 }" role="alert">
     <h2>{{ formatDuration(overUs, 1) }} too long</h2>
     <p class="note">Nothing is cut until you say where. It could end at:</p>
     <v-btn v-for="place in places" :key="place.atUs" class="quiet" @click="emit('cutAt', place)"
@@ -167,6 +169,9 @@ function drop(index: number): void {
 
 <style scoped src="../tools.css"></style>
 <style scoped>
+.again {
+  outline: 3px solid var(--saffron-line);
+}
 .ask {
   background: var(--saffron-soft);
   border: 1px solid var(--saffron-line);
