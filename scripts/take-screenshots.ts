@@ -37,7 +37,14 @@ const views: readonly {
     waitMs: 6000,
   },
   { name: 'cards', path: '/cards', size: desktop, waitFor: 'fieldset', waitMs: 500, press: 'Make the card' },
-  { name: 'shape-video', path: '/work/marimba/shape', size: desktop, waitFor: '.strip', waitMs: 1500 },
+  {
+    name: 'shape-video',
+    path: '/work/marimba/shape',
+    size: desktop,
+    waitFor: '.strip',
+    waitMs: 2500,
+    press: 'Colour',
+  },
   {
     name: 'shape-photo',
     path: '/work/grey-card/shape',
@@ -56,7 +63,7 @@ const views: readonly {
   { name: 'today-dark', path: '/today', size: desktop, isDark: true, waitFor: '.card img' },
 ];
 
-const browser = await openBrowser();
+const browser = await openBrowser({ more: ['--enable-unsafe-swiftshader'] });
 try {
   await mkdir(folder, { recursive: true });
   await browser.driver.get(`${url}/sign-in`);

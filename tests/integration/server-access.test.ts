@@ -160,7 +160,7 @@ const bodies: Partial<Record<RouteName, () => unknown>> = {
   writeSeen: () => ({ version: 1, startUs: 0, stepUs: 500_000, face: 'y', hands: 'n', body: 'u' }),
   writeVoice: () => ({ dataBase64: null }),
   takeStill: () => ({ frame: 0, assignmentId: null }),
-  alignTake: () => ({ soundTakeId: 'one-that-is-not-theirs' }),
+  alignTake: () => ({ soundTakeId: ids.spare }),
   makePhoneLink: () => ({ assignmentId: null }),
   openPhoneLink: () => ({ token: 'a'.repeat(32) }),
   makeCards: () => ({ personIds: ['nobody-of-theirs'] }),

@@ -173,7 +173,7 @@ const seconds = (us: number) => (us === 0 ? 'none' : `${(us / 1e6).toFixed(1)} s
       @update:model-value="set({ fadeOutUs: Math.round($event * 1e6) }, true)"
       @end="end"
     />
-    <p class="note">What is mended is heard in the made file; here the recording plays.</p>
+    <p class="note">Fades, a limiter and earlier sound are heard in the made file, all else here too.</p>
     <v-btn class="quiet" @click="emit('reset')">Sound as recorded</v-btn>
   </section>
 </template>
