@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { openRecipe } from './migrate-recipe.ts';
-import { createPlainRecipe } from './recipe.ts';
+import { createPlainRecipe, simplifyRecipe } from './recipe.ts';
 
 const first = {
   version: 1,
@@ -29,6 +29,33 @@ describe('a recipe of the first form', () => {
     delete before.fit;
     expect(openRecipe({ ...before, keep: null }).recipe.spans).toEqual([]);
     expect(openRecipe({ ...before, keep: null }).fit).toBeNull();
+  });
+});
+
+describe('a recipe without what does nothing', () => {
+  const before = {
+    version: 2,
+    sources: [{ takeId: null, role: 'take', offsetUs: 0 }],
+    spans: [],
+    picture: { turnDegrees: 0, isMirrored: false },
+    sound: { gainDb: 0 },
+    card: null,
+  };
+  it('is what it was before those operations were known, so that what it made is known again', () =>
+    expect(simplifyRecipe(createPlainRecipe())).toEqual(before));
+
+  it('keeps what does something', () => {
+    const plain = createPlainRecipe();
+    const own = {
+      ...plain,
+      picture: { ...plain.picture, straightenDegrees: 2 },
+      sound: { ...plain.sound, humHz: 50 as const },
+    };
+    expect(simplifyRecipe(own)).toEqual({
+      ...before,
+      picture: { ...before.picture, straightenDegrees: 2 },
+      sound: { gainDb: 0, humHz: 50 },
+    });
   });
 });
 

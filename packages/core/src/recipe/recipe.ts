@@ -105,6 +105,28 @@ export function isPlainSound(sound: Recipe['sound']): boolean {
   return writeCanonicalJson({ ...sound, gainDb: 0 }) === writeCanonicalJson(createPlainRecipe().sound);
 }
 
+/**
+ * A recipe without the operations that do nothing, as it was written before they were known: what was made by
+ * it then is what it would make now.
+ */
+export function simplifyRecipe(recipe: Recipe): object {
+  const plain = createPlainRecipe();
+  const pick = (own: object, other: object, always: readonly string[]) =>
+    Object.fromEntries(
+      Object.entries(own).filter(
+        ([name, value]) =>
+          always.includes(name) ||
+          writeCanonicalJson(value) !== writeCanonicalJson((other as Record<string, unknown>)[name]),
+      ),
+    );
+  return {
+    ...recipe,
+    sources: recipe.sources.map((source) => pick(source, { driftPpm: 0 }, ['takeId', 'role', 'offsetUs'])),
+    picture: pick(recipe.picture, plain.picture, ['turnDegrees', 'isMirrored']),
+    sound: pick(recipe.sound, plain.sound, ['gainDb']),
+  };
+}
+
 /** Whether two recipes ask for the same. */
 export function isSameRecipe(left: Recipe, right: Recipe): boolean {
   return writeCanonicalJson(left) === writeCanonicalJson(right);

@@ -4,6 +4,7 @@ import {
   readCeilings,
   readInView,
   readPlanRecipe,
+  simplifyRecipe,
   type Finding,
   type FitChoice,
   type JudgeContext,
@@ -42,7 +43,14 @@ export function hashMakeInputs(inputs: MakeInputs): string {
     ...readCeilings(limits, each, { slotId }),
     namePattern: null,
   }));
-  return hashInput({ version: PIPELINE_VERSION, take: sha256, recipe, choice, ceilings, subject });
+  return hashInput({
+    version: PIPELINE_VERSION,
+    take: sha256,
+    recipe: simplifyRecipe(recipe),
+    choice,
+    ceilings,
+    subject,
+  });
 }
 
 /** The findings of a made file against the limits as they are now; what the proof found stays. */

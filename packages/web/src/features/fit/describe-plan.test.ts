@@ -1,6 +1,6 @@
-import type { Plan } from '@apodix/core';
+import { createPlainColor, createPlainRecipe, type Plan } from '@apodix/core';
 import { expect, it } from 'vitest';
-import { describePlan } from './describe-plan.ts';
+import { describePlan, describeShape } from './describe-plan.ts';
 
 const build = (plan: object) => plan as unknown as Plan;
 
@@ -17,4 +17,17 @@ it('tells a photograph by what it has, and nothing that it has not', () => {
     ['Picture', '1000×750'],
     ['Name', 'Varga.jpg'],
   ]);
+});
+
+it('tells what is done to the recording, and nothing where nothing is', () => {
+  const plain = createPlainRecipe();
+  expect(describeShape(plain)).toBe('');
+  const color = { ...createPlainColor(), exposure: 1 };
+  expect(
+    describeShape({
+      ...plain,
+      picture: { ...plain.picture, color, straightenDegrees: 1 },
+      sound: { ...plain.sound, isRumbleCut: true },
+    }),
+  ).toBe('colours, straightened, sound mended');
 });

@@ -1,4 +1,8 @@
 import {
+  isPlainColor,
+  isPlainSound,
+  readPlanRecipe,
+  type Recipe,
   containerTable,
   formatDuration,
   predictDurationUs,
@@ -11,6 +15,7 @@ import {
 export function describePlan(plan: Plan): readonly (readonly [name: string, figure: string])[] {
   const lengthUs = predictDurationUs(plan);
   const sound = plan.kind === 'photo' ? null : plan.sound;
+  const shaped = plan.kind === 'photo' ? '' : describeShape(readPlanRecipe(plan));
   return [
     ['Format', describeFormat(plan)],
     ...(plan.kind === 'sound' ? [] : [['Picture', describeSize(plan)] as const]),
@@ -19,8 +24,22 @@ export function describePlan(plan: Plan): readonly (readonly [name: string, figu
       : []),
     ...(lengthUs === null ? [] : [['Length', formatDuration(lengthUs, 2)] as const]),
     ...(sound ? [['Sound', describeSound(sound)] as const] : []),
+    ...(shaped === '' ? [] : [['Shaped', shaped] as const]),
     ['Name', plan.fileName],
   ];
+}
+
+/** What is done to the recording beyond cutting it, in words; empty where nothing is. */
+export function describeShape({ picture, sound, sources }: Recipe): string {
+  return [
+    isPlainColor(picture.color) ? '' : 'colours',
+    picture.straightenDegrees === 0 ? '' : 'straightened',
+    picture.crop ? 'a part of the picture' : '',
+    sources.length > 1 ? 'sound of another recording' : '',
+    isPlainSound(sound) ? '' : 'sound mended',
+  ]
+    .filter(Boolean)
+    .join(', ');
 }
 
 function describeFormat(plan: Plan): string {

@@ -191,14 +191,18 @@ export function useShape() {
     const { color: settings } = recipe.value.picture;
     const others = work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video');
     try {
-      for (const each of others) {
-        const own = each.recipe?.recipe ?? createPlainRecipe();
+      const before = others.map((each) => each.recipe?.recipe ?? createPlainRecipe());
+      const versions: number[] = [];
+      for (const [index, each] of others.entries()) {
+        const own = before[index] ?? createPlainRecipe();
         const next = { ...own, picture: { ...own.picture, color: settings } };
-        await work.saveRecipe(each.id, next, each.recipe?.version ?? 0);
+        versions.push(await work.saveRecipe(each.id, next, each.recipe?.version ?? 0));
       }
-      notices.add(
-        `${others.length === 1 ? 'The other take has' : `${others.length} other takes have`} these colours now.`,
-      );
+      const whose = others.length === 1 ? 'The other take has' : `${others.length} other takes have`;
+      notices.addWithUndo(`${whose} these colours now.`, async () => {
+        for (const [index, each] of others.entries())
+          await work.saveRecipe(each.id, before[index] ?? createPlainRecipe(), versions[index] ?? 0);
+      });
     } catch (error) {
       notices.tellFault(error);
     }
