@@ -17,12 +17,16 @@ const props = defineProps<{
   tones: Tones | null;
   /** Other takes of the assignment that these settings could go to. */
   otherCount: number;
+  /** Other takes whose look this one can follow. */
+  models: readonly { readonly id: string; readonly name: string }[];
+  isMatching: boolean;
 }>();
 const emit = defineEmits<{
   change: [settings: ColorSettings | null, isDragging: boolean];
   pick: [];
   propose: [];
   useOnAll: [];
+  match: [takeId: string];
   saveTable: [];
   mark: [];
   split: [];
@@ -167,6 +171,14 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
       ><v-btn class="quiet" :disabled="settings === null" @click="emit('change', null, false)">None</v-btn>
     </div>
     <v-btn v-if="otherCount > 0" class="quiet" @click="emit('useOnAll')">Use on all takes</v-btn>
+    <v-btn
+      v-for="model in models"
+      :key="model.id"
+      class="quiet"
+      :loading="isMatching"
+      @click="emit('match', model.id)"
+      >Look like {{ model.name }}</v-btn
+    >
     <v-btn class="quiet" :disabled="settings === null" @click="emit('saveTable')">Save as .cube table</v-btn>
   </section>
 </template>

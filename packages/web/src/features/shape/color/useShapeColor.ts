@@ -1,5 +1,6 @@
 import {
   buildColorTable,
+  cleanDisplayName,
   isSameRecipe,
   pickNeutral,
   writeCube,
@@ -10,6 +11,8 @@ import {
 import { computed, ref, type ComputedRef } from 'vue';
 import { saveText } from '../../../composables/save-text.ts';
 import { useNotices } from '../../../stores/notices.ts';
+import { useWork } from '../../../stores/work.ts';
+import { matchTakes } from './match-takes.ts';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
 
 /**
@@ -18,11 +21,35 @@ import type { RecipeEditor } from '../useRecipeEditor.ts';
  */
 export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView | null>) {
   const notices = useNotices();
+  const work = useWork();
   const isPicking = ref(false);
   const isMarked = ref(false);
   const isSplit = ref(false);
   const settings = computed(() => editor.recipe.value.picture.color);
   const proposed = computed(() => take.value?.proposal?.recipe.picture.color ?? null);
+  const isMatching = ref(false);
+  /** Other takes whose look this one can follow. */
+  const models = computed(() =>
+    work.takes
+      .filter((each) => each.id !== take.value?.id && each.kind === 'video' && each.stripUrl !== null)
+      .map((each) => ({ id: each.id, name: cleanDisplayName(each.name, 22) })),
+  );
+  async function match(takeId: string): Promise<void> {
+    const [own, other] = [take.value, work.takes.find((each) => each.id === takeId)];
+    if (!own?.stripUrl || !other?.stripUrl) return;
+    isMatching.value = true;
+    try {
+      const wanted = other.recipe?.recipe.picture.color ?? null;
+      const found = await matchTakes(own.stripUrl, other.stripUrl, wanted);
+      if (take.value?.id !== own.id) return;
+      if (found) change(found);
+      else notices.add('One of both is too dark to tell its colours.');
+    } catch {
+      notices.add('The pictures of the other take could not be loaded.', 'Try it again.', true);
+    } finally {
+      isMatching.value = false;
+    }
+  }
   const withColor = (color: ColorSettings | null) => ({
     ...editor.recipe.value,
     picture: { ...editor.recipe.value.picture, color },
@@ -38,6 +65,9 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
     reasons: computed(() => take.value?.proposal?.colorReasons ?? []),
     isProposed: computed(() => isSameRecipe(withColor(proposed.value), editor.recipe.value)),
     change,
+    models,
+    isMatching,
+    match,
     propose: () => change(proposed.value),
     /** Takes the lamp's color from a place of the recording. */
     pick: (rgb: readonly [number, number, number] | null) => {
