@@ -1,5 +1,6 @@
 import { chooseSuggestion, LEAST_SUGGEST_CONFIDENCE, suggestPerformances, suggestRange } from '@apodix/core';
 import { buildTakeScene, type Performer } from '../../packages/core/src/test-support/take-scene.ts';
+import { buildMovementScene } from '../../packages/core/src/test-support/movement-scene.ts';
 import type { Benchmark, Row } from '../benchmark.ts';
 
 const RATE_HZ = 8000;
@@ -26,6 +27,41 @@ function suggestByPeaks(samples: Float32Array): { startS: number; finishS: numbe
   };
 }
 
+/** From the first to the last moment at which clearly more changes than in the stillest tenth. */
+function suggestByChange(change: Float32Array): { startS: number; finishS: number } {
+  const still = Float32Array.from(change).sort()[Math.floor(change.length / 10)] ?? 0;
+  const isMoving = (value: number) => value > still * 2 + 0.2;
+  return {
+    startS: change.findIndex(isMoving) / 10,
+    finishS: (change.findLastIndex(isMoving) + 1) / 10,
+  };
+}
+
+function measureExercises(count: number): Row {
+  let [answered, right, byChange] = [0, 0, 0];
+  for (let seed = 900; seed < 900 + count; seed += 1) {
+    const { onsetS, decayS, ...movement } = buildMovementScene(seed);
+    const isNear = (startS: number, finishS: number) =>
+      Math.abs(startS - onsetS) <= NEAR_S && Math.abs(finishS - decayS) <= NEAR_S;
+    const plain = suggestByChange(movement.change);
+    if (isNear(plain.startS, plain.finishS)) byChange += 1;
+    const durationUs = movement.change.length * movement.stepUs;
+    const found = chooseSuggestion(suggestPerformances({ durationUs, sound: null, movement }), 'pe');
+    if (!found || found.confidence < LEAST_SUGGEST_CONFIDENCE) continue;
+    answered += 1;
+    if (isNear(found.startUs / 1e6, found.finishUs / 1e6)) right += 1;
+  }
+  return {
+    performance: 'exercise',
+    takes: count,
+    answered: share(answered, count),
+    'both ends within 0.3 s': share(right, answered),
+    'by level alone': share(byChange, count),
+  };
+}
+
+const share = (part: number, of: number) => `${Math.round((100 * part) / Math.max(1, of))} %`;
+
 /** How often start and finish are found with talk, steps, chairs, tuning and applause around them. */
 export const suggestBenchmark: Benchmark = {
   name: 'suggest',
@@ -48,7 +84,6 @@ export const suggestBenchmark: Benchmark = {
         answered += 1;
         if (isNear(found.startUs / 1e6, found.finishUs / 1e6)) right += 1;
       }
-      const share = (part: number, of: number) => `${Math.round((100 * part) / Math.max(1, of))} %`;
       const row = {
         performance: performer,
         takes: count,
@@ -59,6 +94,9 @@ export const suggestBenchmark: Benchmark = {
       rows.push(row);
       tell(row);
     }
+    const exercises = measureExercises(count * 4);
+    rows.push(exercises);
+    tell(exercises);
     const title = 'Suggested start and finish (baseline: from the first sustained sound to the last)';
     return Promise.resolve({ tables: [{ title, rows }] });
   },
