@@ -48,6 +48,10 @@ export const useNotices = defineStore('notices', () => {
     const action = { label: 'Undo', act: undo };
     show({ message, next: 'It can be brought back until tomorrow.', isFault: false, action });
   }
+  /** Tells what has to be decided; it stays until it is closed or answered. */
+  function addChoice(message: string, next: string, label: string, act: () => Promise<unknown>): void {
+    show({ message, next, isFault: true, action: { label, act } });
+  }
   function dismiss(id: number): void {
     pause(id);
     shownIds.value = shownIds.value.filter((each) => each !== id);
@@ -85,5 +89,17 @@ export const useNotices = defineStore('notices', () => {
     kept.value = [];
   }
   const shown = computed(() => kept.value.filter((notice) => shownIds.value.includes(notice.id)).reverse());
-  return { kept: readonly(kept), shown, add, addWithUndo, act, dismiss, pause, resume, tellFault, clear };
+  return {
+    kept: readonly(kept),
+    shown,
+    add,
+    addWithUndo,
+    addChoice,
+    act,
+    dismiss,
+    pause,
+    resume,
+    tellFault,
+    clear,
+  };
 });

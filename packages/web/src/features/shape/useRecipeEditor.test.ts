@@ -182,3 +182,27 @@ it('takes over what was kept elsewhere, unless something is open here', async ()
   take.value = { ...buildTake('t', 6), recipe: { version: 6, recipe: turned(270) } } as TakeView;
   expect(editor.recipe.value).toEqual(plain);
 });
+
+it('changed in another window too: asks which holds, and undo brings back what was here', async () => {
+  const editor = start();
+  const work = useWork();
+  const theirs = { ...buildTake('t', 9), recipe: { version: 9, recipe: turned(270) } } as TakeView;
+  vi.spyOn(work, 'reload').mockResolvedValue();
+  vi.spyOn(work, 'takes', 'get').mockReturnValue([theirs]);
+  saves.mockRejectedValueOnce(new CallError({ code: 'CHANGED_MEANWHILE', message: 'Changed.', next: '' }));
+  editor.change(turned(90));
+  expect(await editor.save()).toBe(false);
+  expect(editor.recipe.value.picture.turnDegrees).toBe(90);
+  const [notice] = useNotices().shown;
+  if (!notice) throw new Error('It is told.');
+  expect([notice.message, notice.action?.label]).toEqual([
+    'This take was shaped in another window too.',
+    'Take the other version',
+  ]);
+  await useNotices().act(notice);
+  expect(editor.recipe.value.picture.turnDegrees).toBe(270);
+  editor.undo();
+  expect(editor.recipe.value.picture.turnDegrees).toBe(90);
+  await vi.runAllTimersAsync();
+  expect(saves.mock.calls.at(-1)?.slice(1)).toEqual([turned(90), 9]);
+});

@@ -132,10 +132,25 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
         const kept = work.takes.find((each) => each.id === edit.takeId)?.recipe;
         edit.version = kept?.version ?? edit.version;
         edit.saved = kept?.recipe ?? edit.saved;
+        if (kept) {
+          notices.addChoice(
+            'This take was shaped in another window too.',
+            'What you see here is kept with your next change; both versions are kept.',
+            'Take the other version',
+            () => Promise.resolve(takeOther(edit, kept.recipe)),
+          );
+          return false;
+        }
       }
       notices.tellFault(error);
       return false;
     }
+  }
+  /** What another window kept takes the place of what is here; undo brings this back. */
+  function takeOther(edit: Edit, recipe: Recipe): void {
+    if (!isSameRecipe(edit.recipe, recipe)) edit.past = [...edit.past, edit.recipe].slice(-MOST_STEPS);
+    edit.future = [];
+    settle(edit, recipe);
   }
   onScopeDispose(() => edits.forEach((edit) => void save(edit)));
 
