@@ -15,6 +15,7 @@ import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
 import { sabotageBenchmark } from './sabotage/sabotage.bench.ts';
+import { scrubBenchmark } from './shape/scrub.bench.ts';
 import { alignBenchmark } from './sound/align.bench.ts';
 import { suggestBenchmark } from './sound/suggest.bench.ts';
 import { inspectBenchmark } from './takes/inspect.bench.ts';
@@ -37,6 +38,7 @@ const benchmarks: readonly Benchmark[] = [
   inspectBenchmark,
   cornersBenchmark,
   looksBenchmark,
+  scrubBenchmark,
   uploadBenchmark,
 ];
 const isLong = process.argv.includes('--long');

@@ -1,4 +1,5 @@
 import { convertRgb8ToLab, Limit, measureDeltaE, type AssignmentView } from '@apodix/core';
+import { execa } from 'execa';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -7,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openBrowser, type Browser } from '../test-support/browser.ts';
 import { dropFile } from '../test-support/drop-file.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
-import { makeHall, readFramePoints } from '../test-support/sample-media.ts';
+import { makeHall, readFramePoints, SCORE } from '../test-support/sample-media.ts';
 
 let apodix: RunningApodix;
 let browser: Browser;
@@ -30,7 +31,7 @@ beforeAll(async () => {
   await browser.click('li button', 'Ann Test');
   await browser.find('.card');
   cookie = `apodix_session=${(await browser.driver.manage().getCookie('apodix_session')).value}`;
-  const source = await makeHall(folder, 'IMG_0101.mov', 8, DIM_LAMP);
+  const source = await makeHall(folder, 'IMG_0101.mov', 8, DIM_LAMP, SCORE);
   await browser.driver.get(`${apodix.url}/work/film/takes`);
   await browser.findText('main', 'Takes');
   await dropFile(browser, source);
@@ -178,5 +179,30 @@ describe('shaping a take', () => {
         (await read()).takes.some((take) => take.kind === 'photo' && take.facts?.photo?.widthPx === 640),
       30_000,
     );
+  });
+
+  it('is heard through a better recording that is laid on it by itself, and moved by hand', async () => {
+    const better = join(folder, 'recorder.wav');
+    // Begun 1.2 s after the film, by a recorder of its own.
+    const part = ['-f', 'lavfi', '-i', `${SCORE}:d=8`, '-ss', '1.2', '-ar', '44100', better];
+    await execa('ffmpeg', ['-v', 'error', '-y', ...part]);
+    await browser.driver.get(`${apodix.url}/work/film/takes`);
+    await browser.findText('main', 'Takes');
+    await dropFile(browser, better);
+    await browser.driver.wait(
+      async () => (await read()).takes.some((take) => take.kind === 'sound' && take.state === 'ready'),
+      60_000,
+    );
+    await browser.driver.get(`${apodix.url}/work/film/shape`);
+    await tab('Sound');
+    await tool('Sound of recorder.wav');
+    await browser.findText('.tools section', 'The sound is that of', 30_000);
+    await tool('+10 ms');
+    await kept();
+    const film = (await read()).takes.find((take) => take.kind === 'video');
+    const source = film?.recipe?.recipe.sources[1];
+    expect(Math.abs((source?.offsetUs ?? 0) - 1_210_000)).toBeLessThan(5000);
+    await tool('own sound');
+    await browser.findText('.tools button', 'Sound of recorder.wav');
   });
 });

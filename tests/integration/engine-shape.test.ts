@@ -14,7 +14,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildRecipe } from '../test-support/recipes.ts';
-import { makeClip, readToneLevels } from '../test-support/sample-media.ts';
+import { makeClip, readToneLevels, SCORE } from '../test-support/sample-media.ts';
 
 let folder = '';
 let path = '';
@@ -198,10 +198,6 @@ describe('a mended sound', () => {
 });
 
 describe('a separate recording of the sound', () => {
-  /** Notes of ever other pitch at ever other distances, so that each moment is like itself alone. */
-  const SCORE =
-    "aevalsrc='0.3*sin(2*PI*(300+140*sin(0.37*floor(t*2.3+sin(t*1.9))^2))*t)" +
-    "*exp(-5*mod(t*2.3+sin(t*1.9),1))':s=48000";
   let film = '';
   let better = '';
   beforeAll(async () => {

@@ -121,6 +121,11 @@ export async function readToneLevels(path: string, frequencies: readonly number[
   });
 }
 
+/** Notes of ever other pitch at ever other distances, so that each moment is like itself alone. */
+export const SCORE =
+  "aevalsrc='0.3*sin(2*PI*(300+140*sin(0.37*floor(t*2.3+sin(t*1.9))^2))*t)" +
+  "*exp(-5*mod(t*2.3+sin(t*1.9),1))':s=48000";
+
 /** A hall with somebody in it: soft light, skin, cloth, wood, a white sheet. */
 const HALL = `<svg xmlns="http://www.w3.org/2000/svg" width="760" height="400">
 <defs><radialGradient id="l" cx=".5" cy=".35" r=".8"><stop offset="0" stop-color="#e9e6dd"/><stop offset=".6" stop-color="#b9b5ad"/><stop offset="1" stop-color="#77746e"/></radialGradient>
@@ -139,6 +144,7 @@ export async function makeHall(
   name: string,
   seconds: number,
   filters: string,
+  score = RISING_TONE,
 ): Promise<string> {
   const [still, path] = [join(folder, `${name}.png`), join(folder, name)];
   await sharp(Buffer.from(HALL)).png().toFile(still);
@@ -156,7 +162,7 @@ export async function makeHall(
   const toVideo =
     'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,format=yuv420p';
   const picture = ['-loop', '1', '-r', '25', '-t', String(seconds), '-i', still];
-  const sound = ['-f', 'lavfi', '-i', `${RISING_TONE}:d=${seconds}`];
+  const sound = ['-f', 'lavfi', '-i', `${score}:d=${seconds}`];
   const coder = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '18', '-g', '50', ...tags];
   await execa('ffmpeg', [
     ...['-v', 'error', '-y', ...picture, ...sound, '-vf', `${drift},${filters},${toVideo}`],

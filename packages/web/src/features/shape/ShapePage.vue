@@ -10,9 +10,10 @@ import CutTools from './cut/CutTools.vue';
 import FrameTools from './frame/FrameTools.vue';
 import KeptPart from './KeptPart.vue';
 import ShapeStage from './ShapeStage.vue';
-import ShapeTools, { type ToolGroup } from './ShapeTools.vue';
+import ShapeTools from './ShapeTools.vue';
 import SeparateTools from './sound/SeparateTools.vue';
 import SoundTools from './sound/SoundTools.vue';
+import type { ToolGroup } from './tool-group.ts';
 import { useShape } from './useShape.ts';
 
 const work = useWork();
@@ -127,6 +128,8 @@ function seek(instantUs: number): void {
       :can-undo="editor.canUndo.value"
       :can-redo="editor.canRedo.value"
       :is-saved="editor.isSaved.value"
+      :other-count="shape.otherCount.value"
+      @use-on-all="shape.useOnAll"
       @undo="editor.undo"
       @redo="editor.redo"
       @suggested="shape.useProposal"
@@ -182,13 +185,11 @@ function seek(instantUs: number): void {
           :is-marked="color.isMarked.value"
           :is-split="color.isSplit.value"
           :tones="stage?.tones ?? null"
-          :other-count="shape.otherCount.value"
           :models="color.models.value"
           :is-matching="color.isMatching.value"
           @change="color.change"
           @pick="color.isPicking.value = !color.isPicking.value"
           @propose="color.propose"
-          @use-on-all="shape.useColorOnAll"
           @match="color.match"
           @save-table="color.saveTable"
           @mark="color.isMarked.value = !color.isMarked.value"

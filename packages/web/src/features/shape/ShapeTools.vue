@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { moveRadio } from '../../composables/move-radio.ts';
+import type { SharedGroup } from './copy-group.ts';
+import type { ToolGroup } from './tool-group.ts';
 
 /** What can be done to the take on the stage, a group at a time; undo and the whole proposal stay at hand. */
 const props = defineProps<{
@@ -8,8 +10,16 @@ const props = defineProps<{
   canUndo: boolean;
   canRedo: boolean;
   isSaved: boolean;
+  /** Other takes of the assignment that a group of settings could go to. */
+  otherCount: number;
 }>();
-const emit = defineEmits<{ undo: []; redo: []; suggested: []; asRecorded: [] }>();
+const emit = defineEmits<{
+  undo: [];
+  redo: [];
+  suggested: [];
+  asRecorded: [];
+  useOnAll: [group: SharedGroup];
+}>();
 const group = defineModel<ToolGroup>('group', { required: true });
 function onKey(event: KeyboardEvent): void {
   const to = moveRadio(event.key, props.groups.indexOf(group.value), props.groups.length);
@@ -20,10 +30,6 @@ function onKey(event: KeyboardEvent): void {
   (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role=radio]')[to ?? 0]?.focus();
 }
 const words = { cut: 'Cut', frame: 'Frame', color: 'Colour', sound: 'Sound' } as const;
-</script>
-
-<script lang="ts">
-export type ToolGroup = 'cut' | 'frame' | 'color' | 'sound';
 </script>
 
 <template>
@@ -53,6 +59,12 @@ export type ToolGroup = 'cut' | 'frame' | 'color' | 'sound';
         <v-btn class="quiet" :disabled="!hasProposal" @click="emit('suggested')">Suggested</v-btn
         ><v-btn class="quiet" @click="emit('asRecorded')">As recorded</v-btn>
       </div>
+      <v-btn
+        v-if="otherCount > 0 && group !== 'cut'"
+        class="quiet"
+        @click="emit('useOnAll', group as SharedGroup)"
+        >{{ words[group] }} on all takes</v-btn
+      >
       <p class="note" role="status">
         {{ isSaved ? 'Kept. The recording itself is never changed.' : 'Keeping…' }}
       </p>

@@ -16,6 +16,7 @@ import { useKeys } from '../../keys/useKeys.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { buildLedger, buildParcelRows, describeWork } from '../ledger/build-ledger.ts';
+import { copyGroup, type SharedGroup } from './copy-group.ts';
 import { useShapeColor } from './color/useShapeColor.ts';
 import { measureParts } from './cut/parts.ts';
 import { useCut } from './cut/useCut.ts';
@@ -186,20 +187,18 @@ export function useShape() {
     changePicture({ crop: isWhole ? null : crop });
   }
 
-  /** What is on screen goes to every other take of the assignment. */
-  async function useColorOnAll(): Promise<void> {
-    const { color: settings } = recipe.value.picture;
+  /** A group of what is on screen goes to every other take of the assignment. */
+  async function useOnAll(group: SharedGroup): Promise<void> {
     const others = work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video');
+    const before = others.map((each) => each.recipe?.recipe ?? createPlainRecipe());
+    const versions: number[] = [];
     try {
-      const before = others.map((each) => each.recipe?.recipe ?? createPlainRecipe());
-      const versions: number[] = [];
       for (const [index, each] of others.entries()) {
-        const own = before[index] ?? createPlainRecipe();
-        const next = { ...own, picture: { ...own.picture, color: settings } };
+        const next = copyGroup(recipe.value, before[index] ?? createPlainRecipe(), group);
         versions.push(await work.saveRecipe(each.id, next, each.recipe?.version ?? 0));
       }
       const whose = others.length === 1 ? 'The other take has' : `${others.length} other takes have`;
-      notices.addWithUndo(`${whose} these colours now.`, async () => {
+      notices.addWithUndo(`${whose} these settings now.`, async () => {
         for (const [index, each] of others.entries())
           await work.saveRecipe(each.id, before[index] ?? createPlainRecipe(), versions[index] ?? 0);
       });
@@ -327,7 +326,7 @@ export function useShape() {
       changePicture({ turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null });
     },
     resetSound: () => sound.change(createPlainRecipe().sound, false),
-    useColorOnAll,
+    useOnAll,
     takeStill,
     useProposal: () => proposal.value && editor.change(proposal.value.recipe),
     keepAll: () => editor.change(createPlainRecipe()),

@@ -15,8 +15,6 @@ const props = defineProps<{
   isMarked: boolean;
   isSplit: boolean;
   tones: Tones | null;
-  /** Other takes of the assignment that these settings could go to. */
-  otherCount: number;
   /** Other takes whose look this one can follow. */
   models: readonly { readonly id: string; readonly name: string }[];
   isMatching: boolean;
@@ -25,7 +23,6 @@ const emit = defineEmits<{
   change: [settings: ColorSettings | null, isDragging: boolean];
   pick: [];
   propose: [];
-  useOnAll: [];
   match: [takeId: string];
   saveTable: [];
   mark: [];
@@ -170,7 +167,6 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
       <v-btn class="quiet" :disabled="isProposed" @click="emit('propose')">Suggested</v-btn
       ><v-btn class="quiet" :disabled="settings === null" @click="emit('change', null, false)">None</v-btn>
     </div>
-    <v-btn v-if="otherCount > 0" class="quiet" @click="emit('useOnAll')">Use on all takes</v-btn>
     <v-btn
       v-for="model in models"
       :key="model.id"

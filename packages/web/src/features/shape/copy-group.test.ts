@@ -1,0 +1,20 @@
+import { createPlainColor, createPlainRecipe, keepRange } from '@apodix/core';
+import { expect, it } from 'vitest';
+import { copyGroup } from './copy-group.ts';
+
+const plain = createPlainRecipe();
+const color = { ...createPlainColor(), exposure: 1 };
+const from = {
+  ...keepRange(plain, { startUs: 1, finishUs: 2 }),
+  picture: { ...plain.picture, straightenDegrees: 2, color },
+  sound: { ...plain.sound, gainDb: 3 },
+};
+
+it('only what is asked for goes over, and never a cut', () => {
+  expect(copyGroup(from, plain, 'color')).toEqual({ ...plain, picture: { ...plain.picture, color } });
+  expect(copyGroup(from, plain, 'frame')).toEqual({
+    ...plain,
+    picture: { ...plain.picture, straightenDegrees: 2 },
+  });
+  expect(copyGroup(from, plain, 'sound')).toEqual({ ...plain, sound: { ...plain.sound, gainDb: 3 } });
+});

@@ -1,0 +1,13 @@
+import type { Recipe } from '@apodix/core';
+import type { ToolGroup } from './tool-group.ts';
+
+/** Groups of settings that can go from one take to others; a cut belongs to its own take. */
+export type SharedGroup = Exclude<ToolGroup, 'cut'>;
+
+/** A recipe with a group of settings as another one has it; a separate recording stays with its take. */
+export function copyGroup(from: Recipe, to: Recipe, group: SharedGroup): Recipe {
+  const { color, ...framing } = from.picture;
+  if (group === 'color') return { ...to, picture: { ...to.picture, color } };
+  if (group === 'frame') return { ...to, picture: { ...framing, color: to.picture.color } };
+  return { ...to, sound: from.sound };
+}
