@@ -15,7 +15,10 @@ export interface PreviewOptions {
 /** Longer edge of the picture that figures are read from. */
 const READ_EDGE = 240;
 const READ_EVERY_MS = 250;
-const READY_EVENTS = ['seeked', 'canplay'] as const;
+/** Where frames are not told one by one, these have to do. */
+const READY_EVENTS = ['seeked', 'canplay', 'timeupdate'] as const;
+const canFollow =
+  typeof HTMLVideoElement !== 'undefined' && 'requestVideoFrameCallback' in HTMLVideoElement.prototype;
 
 /**
  * Shows a video through the table of its recipe: every frame that is on screen is drawn once, and again when
@@ -104,7 +107,7 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
 
   let [callback, followed] = [0, null as HTMLVideoElement | null];
   const leave = () => {
-    followed?.cancelVideoFrameCallback(callback);
+    if (followed && canFollow) followed.cancelVideoFrameCallback(callback);
     for (const event of READY_EVENTS) followed?.removeEventListener(event, draw);
   };
   const follow = () => {
@@ -117,7 +120,7 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
       leave();
       isDrawn.value = false;
       followed = next;
-      if (next) callback = next.requestVideoFrameCallback(follow);
+      if (next && canFollow) callback = next.requestVideoFrameCallback(follow);
       // A frame can be called before its data are there: it is drawn once they are.
       for (const event of READY_EVENTS) next?.addEventListener(event, draw);
       draw();
