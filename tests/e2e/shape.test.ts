@@ -31,7 +31,7 @@ beforeAll(async () => {
   await browser.click('li button', 'Ann Test');
   await browser.find('.card');
   cookie = `apodix_session=${(await browser.driver.manage().getCookie('apodix_session')).value}`;
-  const source = await makeHall(folder, 'IMG_0101.mov', 8, DIM_LAMP, SCORE);
+  const source = await makeHall(folder, 'IMG_0101.mov', 8, DIM_LAMP);
   await browser.driver.get(`${apodix.url}/work/film/takes`);
   await browser.findText('main', 'Takes');
   await dropFile(browser, source);
@@ -188,18 +188,20 @@ describe('shaping a take', () => {
     await execa('ffmpeg', ['-v', 'error', '-y', ...part]);
     await browser.driver.get(`${apodix.url}/work/film/takes`);
     await browser.findText('main', 'Takes');
+    await dropFile(browser, await makeHall(folder, 'IMG_0102.mov', 8, DIM_LAMP, SCORE));
     await dropFile(browser, better);
-    await browser.driver.wait(
-      async () => (await read()).takes.some((take) => take.kind === 'sound' && take.state === 'ready'),
-      60_000,
-    );
+    const names = ['IMG_0102.mov', 'recorder.wav'];
+    const isReady = async () =>
+      (await read()).takes.filter((take) => names.includes(take.name) && take.state === 'ready').length === 2;
+    await browser.driver.wait(isReady, 60_000);
     await browser.driver.get(`${apodix.url}/work/film/shape`);
+    await browser.click('.others button', 'IMG_0102');
     await tab('Sound');
     await tool('Sound of recorder.wav');
     await browser.findText('.tools section', 'The sound is that of', 30_000);
     await tool('+10 ms');
     await kept();
-    const film = (await read()).takes.find((take) => take.kind === 'video');
+    const film = (await read()).takes.find((take) => take.name === 'IMG_0102.mov');
     const source = film?.recipe?.recipe.sources[1];
     expect(Math.abs((source?.offsetUs ?? 0) - 1_210_000)).toBeLessThan(5000);
     await tool('own sound');

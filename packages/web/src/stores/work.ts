@@ -49,9 +49,11 @@ export const useWork = defineStore('work', () => {
         (take.state === 'inspecting' && take.draft !== null && take.proxyUrl !== null),
     ),
   );
-  const chosenTake = computed(
-    () => readyTakes.value.find((take) => take.isChosen) ?? readyTakes.value[0] ?? null,
-  );
+  /** A recording goes before photographs: a still taken from it does not take its place. */
+  const chosenTake = computed(() => {
+    const chosen = readyTakes.value.filter((take) => take.isChosen);
+    return chosen.find((take) => !isStillKind(take.kind)) ?? chosen[0] ?? readyTakes.value[0] ?? null;
+  });
   const activeJobs = computed(() =>
     Object.values(live.jobs).filter(
       (job) => job.assignmentId === openId.value && (job.state === 'waiting' || job.state === 'running'),
