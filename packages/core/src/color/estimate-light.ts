@@ -1,6 +1,6 @@
 import { convertLightToLab, measureDeltaE, readLight } from './lab.ts';
 import { multiply, type Triple } from './spaces.ts';
-import { buildAdaptation, describeNeutral, KELVIN_BOUNDS, type LightColor } from './white.ts';
+import { buildAdaptation, describeNeutral, type LightColor } from './white.ts';
 
 /** Small pictures, one after another: eight-bit R, G, B as a standard display shows them. */
 export interface SmallPictures {
@@ -213,9 +213,4 @@ export function measurePutRight(
   }
   const count = Math.max(1, points.length);
   return { before: before / count, after: after / count };
-}
-
-/** Whether a light can be told apart from the ends of the scale. */
-export function isInsideScale(light: LightColor): boolean {
-  return light.kelvin > KELVIN_BOUNDS[0] * 1.01 && light.kelvin < KELVIN_BOUNDS[1] * 0.99;
 }

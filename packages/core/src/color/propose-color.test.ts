@@ -54,7 +54,8 @@ describe('what is proposed for colors', () => {
     const { recorded, ...size } = buildColorScene(22, 'hall', warm, -1.5);
     const proposal = proposeColor({ ...size, rgb: recorded });
     expect(proposal?.reasons[0]).toMatch(/^What should be grey: ΔE \d+\.\d → [0-3]\.\d$/);
-    expect(proposal?.reasons[1]).toMatch(/^Dim: half of the picture is below \d+\.\d % light$/);
+    expect(proposal?.reasons[1]).toMatch(/^Told by .*, \d+ % sure$/);
+    expect(proposal?.reasons[2]).toMatch(/^Dim: half of the picture is below \d+\.\d % light$/);
     const window = Uint8Array.from({ length: 96 * 54 * 3 }, (_, at) =>
       Math.floor(at / 3) % 96 < 40 ? 236 : 22 + ((at * 7) % 9),
     );

@@ -43,12 +43,25 @@ export function proposeColor(pictures: SmallPictures): ColorAdvice | null {
   const { exposure, shadows } = chooseLight(at, light, white);
   const settings = { ...balanced, exposure, shadows, highlights: exposure > 0 ? 0.5 : 0 };
   const reasons = [
-    ...(white && estimate ? [describeWhite(measurePutRight(pictures, estimate.light, white))] : []),
+    ...(white && estimate
+      ? [
+          describeWhite(measurePutRight(pictures, estimate.light, white)),
+          `${WAYS[estimate.by]}, ${Math.round(estimate.confidence * 100)} % sure`,
+        ]
+      : []),
     ...(exposure !== 0 ? [`Dim: half of the picture is below ${(at(0.5) * 100).toFixed(1)} % light`] : []),
     ...(shadows !== 0 ? [`Backlight: ${Math.round(shareBelow(light) * 100)} % lies in the dark`] : []),
   ];
   return reasons.length > 0 ? { settings, reasons } : null;
 }
+
+/** What the lamp was told by, in words. */
+const WAYS = {
+  bright: 'Told by what is brightest',
+  edges: 'Told by the edges',
+  average: 'Told by the average of everything',
+  greys: 'Told by what turns grey',
+} as const;
 
 /** What putting a lamp right does, in words: "What should be grey: ΔE 11.2 → 1.3". */
 function describeWhite({ before, after }: { readonly before: number; readonly after: number }): string {

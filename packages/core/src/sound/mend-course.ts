@@ -1,4 +1,4 @@
-import { designKWeighting, type Biquad } from './k-weighting.ts';
+import type { Biquad } from './k-weighting.ts';
 
 /** What is taken out of a sound: below the lowest notes, and the hum of the mains. */
 export interface SoundMending {
@@ -60,14 +60,4 @@ export function filterSound(samples: ArrayLike<number>, sections: readonly Biqua
     }
   }
   return out;
-}
-
-/** How much quieter a sound gets by mending, in LU: of its K-weighted power, at most 0. */
-export function measureMendedLu(course: ArrayLike<number>, mending: SoundMending, rateHz: number): number {
-  if (!isMended(mending)) return 0;
-  const weighted = filterSound(course, designKWeighting(rateHz));
-  const mended = filterSound(weighted, designMending(mending, rateHz));
-  const power = (samples: Float32Array) => samples.reduce((sum, each) => sum + each * each, 0);
-  const before = power(weighted);
-  return before === 0 ? 0 : Math.min(0, 10 * Math.log10((power(mended) + 1e-12) / before));
 }
