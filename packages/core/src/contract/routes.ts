@@ -3,6 +3,7 @@ import { Receipt } from '../handin/receipt.ts';
 import { Seen } from '../presence/seen.ts';
 import type { Route } from './route.ts';
 import * as schema from './schemas.ts';
+import { shapeRoutes } from './shape-routes.ts';
 import { sharingRoutes } from './sharing-routes.ts';
 
 /** Every route of the HTTP API; the server refuses to start where one has no handler. */
@@ -191,30 +192,6 @@ export const routes = {
     answer: schema.AssignmentView,
     purpose: 'Takes back what was handed in and nobody has begun to check.',
   },
-  writeRecipe: {
-    method: 'PUT',
-    path: '/api/takes/:takeId/recipe',
-    access: 'take',
-    body: schema.RecipeInput,
-    answer: schema.RecipeVersion,
-    purpose: 'Keeps a new version of the recipe.',
-  },
-  alignTake: {
-    method: 'POST',
-    path: '/api/takes/:takeId/align',
-    access: 'take',
-    body: schema.AlignInput,
-    answer: schema.AlignAnswer,
-    purpose: 'Lays the sound of another own take on the picture of this one; changes nothing.',
-  },
-  takeStill: {
-    method: 'POST',
-    path: '/api/takes/:takeId/still',
-    access: 'take',
-    body: schema.StillInput,
-    answer: schema.StillTaken,
-    purpose: 'Makes a photograph take of one frame, as it was recorded.',
-  },
   listTakes: {
     method: 'GET',
     path: '/api/takes',
@@ -383,6 +360,7 @@ export const routes = {
     answer: null,
     purpose: 'This table as an OpenAPI 3.1 document.',
   },
+  ...shapeRoutes,
   ...sharingRoutes,
 } as const satisfies Record<string, Route>;
 

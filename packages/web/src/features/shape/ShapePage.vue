@@ -74,6 +74,7 @@ function seek(instantUs: number): void {
         :is-leveling="shape.isLeveling.value"
         :is-picking="color.isPicking.value"
         :is-marked="color.isMarked.value"
+        :is-read="group === 'color'"
         :is-split="color.isSplit.value"
         @element="shape.attach"
         @toggle="player.toggle"

@@ -31,6 +31,8 @@ const props = defineProps<{
   isLeveling: boolean;
   isPicking: boolean;
   isMarked: boolean;
+  /** Whether the figures of its light are on screen. */
+  isRead: boolean;
   isSplit: boolean;
 }>();
 const emit = defineEmits<{
@@ -74,8 +76,9 @@ const style = computed(() =>
 );
 const settings = computed(() => (props.isBefore ? null : props.recipe.picture.color));
 const isMarked = computed(() => props.isMarked);
+const isRead = computed(() => props.isRead);
 const isColored = computed(() => settings.value !== null && !isPlainColor(settings.value));
-const preview = useColorPreview({ video, canvas, settings, isMarked });
+const preview = useColorPreview({ video, canvas, settings, isMarked, isRead });
 const isShown = computed(() => isColored.value && preview.table.value !== null && preview.isDrawn.value);
 const divide = ref(50);
 const split = computed(() => props.isSplit && isColored.value && !props.isBefore);

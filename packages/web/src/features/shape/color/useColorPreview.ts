@@ -10,6 +10,8 @@ export interface PreviewOptions {
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
   readonly settings: ComputedRef<ColorSettings | null>;
   readonly isMarked: Readonly<Ref<boolean>>;
+  /** Whether anybody sees the figures: reading them costs a copy of the picture. */
+  readonly isRead: Readonly<Ref<boolean>>;
 }
 
 /** Longer edge of the picture that figures are read from. */
@@ -24,7 +26,7 @@ const canFollow =
  * Shows a video through the table of its recipe: every frame that is on screen is drawn once, and again when
  * the table changes. Figures are read a few times a second.
  */
-export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOptions) {
+export function useColorPreview({ video, canvas, settings, isMarked, isRead }: PreviewOptions) {
   const table = shallowRef<ColorTable | null>(null);
   const tones = shallowRef<Tones | null>(null);
   /** Whether what is on the canvas is the frame that is on screen, in the colors that are asked for. */
@@ -67,7 +69,7 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
     },
     { immediate: true },
   );
-  watch([table, isMarked, canvas], draw, { flush: 'post' });
+  watch([table, isMarked, canvas, isRead], draw, { flush: 'post' });
 
   let [isDrawing, isWanted] = [false, false];
   /** Draws what is on screen; what is asked for meanwhile is drawn right after. */
@@ -78,11 +80,14 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
   }
   async function drawAll(): Promise<void> {
     isDrawing = true;
-    while (isWanted) {
-      isWanted = false;
-      await drawOnce();
+    try {
+      while (isWanted) {
+        isWanted = false;
+        await drawOnce();
+      }
+    } finally {
+      isDrawing = false;
     }
-    isDrawing = false;
   }
   async function drawOnce(): Promise<void> {
     const [source, target] = [video.value, canvas.value];
@@ -129,7 +134,7 @@ export function useColorPreview({ video, canvas, settings, isMarked }: PreviewOp
   );
 
   function scheduleReading(): void {
-    if (readTimer !== null) return;
+    if (readTimer !== null || !isRead.value) return;
     readTimer = setTimeout(
       () => {
         readTimer = null;

@@ -1,0 +1,30 @@
+import type { Route } from './route.ts';
+import * as schema from './schemas.ts';
+
+/** What is done to a take in Shape. */
+export const shapeRoutes = {
+  writeRecipe: {
+    method: 'PUT',
+    path: '/api/takes/:takeId/recipe',
+    access: 'take',
+    body: schema.RecipeInput,
+    answer: schema.RecipeVersion,
+    purpose: 'Keeps a new version of the recipe.',
+  },
+  alignTake: {
+    method: 'POST',
+    path: '/api/takes/:takeId/align',
+    access: 'take',
+    body: schema.AlignInput,
+    answer: schema.AlignAnswer,
+    purpose: 'Lays the sound of another own take on the picture of this one; changes nothing.',
+  },
+  takeStill: {
+    method: 'POST',
+    path: '/api/takes/:takeId/still',
+    access: 'take',
+    body: schema.StillInput,
+    answer: schema.StillTaken,
+    purpose: 'Makes a photograph take of one frame, as it was recorded.',
+  },
+} as const satisfies Record<string, Route>;
