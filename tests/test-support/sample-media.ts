@@ -170,3 +170,44 @@ export async function makeHall(
   ]);
   return path;
 }
+
+const NUMBER_BITS = 10;
+
+/** A filter that draws each frame's number, counted from `first`, as ten black or white fields on top. */
+export const drawNumbers = (first = 0) =>
+  `geq=lum='if(lt(Y,H/8),if(mod(floor((N+${first})/pow(2,floor(X*${NUMBER_BITS}/W))),2),235,16),lum(X,Y))'` +
+  `:cb='if(lt(Y,H/16),128,cb(X,Y))':cr='if(lt(Y,H/16),128,cr(X,Y))'`;
+
+/** The numbers that `drawNumbers` drew, of every frame of a file whose top edge is still there. */
+export async function readNumbers(path: string): Promise<number[]> {
+  const filters = `crop=iw:ih/16:0:ih/32,scale=${NUMBER_BITS}:1:flags=area,format=gray`;
+  const { stdout } = await execa(
+    'ffmpeg',
+    ['-v', 'error', '-i', path, '-vf', filters, '-f', 'rawvideo', '-'],
+    {
+      encoding: 'buffer',
+      maxBuffer: 1 << 26,
+    },
+  );
+  return Array.from({ length: stdout.length / NUMBER_BITS }, (_, frame) =>
+    Array.from({ length: NUMBER_BITS }, (__, bit) =>
+      (stdout[frame * NUMBER_BITS + bit] ?? 0) > 127 ? 2 ** bit : 0,
+    ).reduce((sum, each) => sum + each, 0),
+  );
+}
+
+/** How often a file's left side crosses zero in each hundredth of a second. */
+export async function countCrossings(path: string): Promise<number[]> {
+  const { stdout } = await execa(
+    'ffmpeg',
+    ['-v', 'error', '-i', path, '-af', 'pan=mono|c0=c0,aresample=48000', '-f', 'f32le', '-'],
+    { encoding: 'buffer', maxBuffer: 1 << 28 },
+  );
+  const samples = new Float32Array(Uint8Array.from(stdout).buffer);
+  return Array.from({ length: Math.floor(samples.length / 480) }, (_, window) => {
+    let count = 0;
+    for (let at = window * 480 + 1; at < (window + 1) * 480; at += 1)
+      if ((samples[at] ?? 0) >= 0 !== (samples[at - 1] ?? 0) >= 0) count += 1;
+    return count;
+  });
+}

@@ -58,3 +58,16 @@ export function fitSizeInside(
   );
   return { widthPx: round(size.widthPx, widthCeiling), heightPx: round(size.heightPx, heightCeiling) };
 }
+
+/**
+ * The largest size with the picture's proportions inside another picture, enlarged where it is smaller, both
+ * edges even; the other picture's own size where the shapes differ by less than a rounding.
+ */
+export function containSize(size: SizePx, outer: SizePx): SizePx {
+  const scale = Math.min(outer.widthPx / size.widthPx, outer.heightPx / size.heightPx);
+  const fit = (edge: number, most: number) => {
+    const even = Math.min(Math.max(2, Math.round((edge * scale) / 2) * 2), most);
+    return most - even <= 2 ? most : even;
+  };
+  return { widthPx: fit(size.widthPx, outer.widthPx), heightPx: fit(size.heightPx, outer.heightPx) };
+}

@@ -14,8 +14,9 @@ import { containerTable, isStillKind, type ContainerId } from '../media/containe
 import { readPictureSize, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern } from '../naming/pattern.ts';
 import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
-import type { Recipe } from '../recipe/recipe.ts';
+import type { Recipe, RecipeSource } from '../recipe/recipe.ts';
 import { chooseContainer, chooseSoundCodec, chooseVideoCodec } from './choose-container.ts';
+import { listJoinedSources } from './join-takes.ts';
 import { planCopy } from './plan-copy.ts';
 import { measureKeptLevel } from './measure-kept-level.ts';
 import { readSoundSource } from './separate-sound.ts';
@@ -109,20 +110,18 @@ function planSoundOfVideo(input: PlanInput, limits: readonly Limit[]): Planned |
 }
 
 /** What the recipe may ask for and cannot be made yet, told rather than dropped. */
-function refuseRecipe({ recipe, facts, series, separateTakeId }: PlanInput): Refusal | null {
+function refuseRecipe({ recipe, facts, series, otherTakeIds = [] }: PlanInput): Refusal | null {
+  const refuse = (message: string): Refusal => ({ reason: 'recipe-not-made', message });
+  const isHere = (source: RecipeSource) => source.takeId !== null && otherTakeIds.includes(source.takeId);
   const sound = readSoundSource(recipe);
-  const others = recipe.sources.filter((source) => source !== sound && source.takeId !== null);
-  if (
-    recipe.sources.length > (sound ? 2 : 1) ||
-    others.length > 0 ||
-    recipe.spans.some((span) => span.source > 0)
-  )
-    return { reason: 'recipe-not-made', message: 'Several takes in one file cannot be made yet.' };
-  if (sound && (sound.takeId === null || sound.takeId !== (separateTakeId ?? null)))
-    return {
-      reason: 'recipe-not-made',
-      message: 'The separate recording of the sound is not there any more.',
-    };
+  if (sound && !isHere(sound)) return refuse('The separate recording of the sound is not there any more.');
+  const joined = listJoinedSources(recipe);
+  if (joined.some((source) => !isHere(source)))
+    return refuse('A take that parts were joined from is not there any more, or is still being measured.');
+  if (joined.length > 0 && sound)
+    return refuse('A separate recording of the sound goes with one take: leave it out, or the other takes.');
+  if (joined.length > 0 && (isStillKind(facts.kind) || series.places?.length !== joined.length + 1))
+    return refuse('Only takes of one kind can be joined: videos with videos, sound with sound.');
   const { picture } = recipe;
   if (isStillKind(facts.kind) && (isReframed(picture) || !isPlainColor(picture.color)))
     return {

@@ -24,7 +24,7 @@ export function measureKeptLevel(
       truePeakDbtp: sound.truePeakDbtp,
       clippedCount: sound.clippedCount ?? 0,
     };
-  const isWhole = recipe.spans.length === 0;
+  const isWhole = recipe.spans.length === 0 && !series.places;
   const rate = facts.video?.frameRate ?? null;
   const isPlaced = !facts.video || series.frames !== null;
   const ranges = isWhole || !isPlaced ? null : listKeptRanges(buildTakeTimeline(facts, series, recipe, rate));

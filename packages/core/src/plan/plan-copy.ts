@@ -4,6 +4,7 @@ import { estimateMp4Overhead } from '../fit/video-budget.ts';
 import { isPlainSound } from '../recipe/recipe.ts';
 import { measureFramesUs, readRate, type MediaFacts } from '../media/facts.ts';
 import type { SoundPlan, VideoPlan } from './plan.ts';
+import { listJoinedSources } from './join-takes.ts';
 import { readSoundSource } from './separate-sound.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 
@@ -22,7 +23,8 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
     !isUniversal(facts) ||
     plan.container === 'webm' ||
     plan.rate.videoCodec !== 'h264' ||
-    plan.cut.recipe.spans.length > 1
+    plan.cut.recipe.spans.length > 1 ||
+    listJoinedSources(plan.cut.recipe).length > 0
   )
     return null;
   const { cut } = plan;

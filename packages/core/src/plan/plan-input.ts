@@ -16,8 +16,8 @@ export interface PlanInput {
   readonly limits: readonly Limit[];
   /** What is known along the take. */
   readonly series: TakeSeries;
-  /** The take whose sound `facts` and `series` already tell of, where the recipe takes it from elsewhere. */
-  readonly separateTakeId?: string | null;
+  /** Takes beside its own that `facts` and `series` already tell of: joined ones, a separate recording. */
+  readonly otherTakeIds?: readonly string[];
   /** Name of the take as it came in. */
   readonly takeName: string;
   readonly nameContext: NameContext | null;

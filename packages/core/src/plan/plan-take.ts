@@ -10,7 +10,8 @@ import type { Recipe } from '../recipe/recipe.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 import { findSoundNeed } from '../sound/sound-need.ts';
 import { buildPlan } from './build-plan.ts';
-import { applySeparateSound, type SeparateSound } from './separate-sound.ts';
+import { applyOthers } from './join-takes.ts';
+import type { OtherTake } from './separate-sound.ts';
 import type { PlanInput, PlanResult } from './plan-input.ts';
 
 /** An assignment with the person's parcel, as far as a plan follows from them. */
@@ -35,9 +36,9 @@ export function planTake(
   take: TakeToPlan | null,
   recipe: Recipe | null,
   series: TakeSeries | null,
-  separate: SeparateSound | null = null,
+  others: readonly OtherTake[] = [],
 ): PlanResult | null {
-  const input = buildPlanInput(work, take, recipe, series, separate);
+  const input = buildPlanInput(work, take, recipe, series, others);
   return input && buildPlan(input);
 }
 
@@ -47,12 +48,12 @@ export function buildPlanInput(
   take: TakeToPlan | null,
   recipe: Recipe | null,
   series: TakeSeries | null,
-  separate: SeparateSound | null = null,
+  others: readonly OtherTake[] = [],
 ): PlanInput | null {
   if (!take?.facts || !series || !recipe) return null;
   return {
-    ...applySeparateSound({ facts: take.facts, series }, recipe, separate),
-    separateTakeId: separate?.takeId ?? null,
+    ...applyOthers({ facts: take.facts, series }, recipe, others),
+    otherTakeIds: others.map((each) => each.takeId),
     recipe,
     limits: work.limits,
     takeName: take.name,

@@ -3,6 +3,7 @@ import type { Recipe } from '../recipe/recipe.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 import type { TimeRange } from '../time/range.ts';
 import { buildTimeline, type Timeline, type TimelineSource } from '../timeline/timeline.ts';
+import { placeSpans } from './join-takes.ts';
 
 /** A take as its timeline needs it. */
 export function describeTimelineSource(
@@ -17,16 +18,17 @@ export function describeTimelineSource(
   };
 }
 
-/** The timeline of one take under a recipe, at a rate; without one of its sound alone. */
+/** The timeline of a take, or of several joined, under a recipe, at a rate; without one of sound alone. */
 export function buildTakeTimeline(
   facts: Pick<MediaFacts, 'video' | 'sound' | 'durationUs'>,
-  series: Pick<TakeSeries, 'frames'>,
+  series: Pick<TakeSeries, 'frames' | 'places'>,
   recipe: Pick<Recipe, 'spans'>,
   rate: Rational | null,
   mostUs: number | null = null,
 ): Timeline {
   const source = describeTimelineSource(facts, series);
-  return buildTimeline({ recipe, sources: [source], rate, mostUs });
+  const spans = placeSpans(recipe.spans, series.places);
+  return buildTimeline({ recipe: { spans }, sources: [source], rate, mostUs });
 }
 
 /** The stretches of the take that are kept, in their order. */
@@ -41,7 +43,7 @@ export function listKeptRanges(timeline: Timeline): TimeRange[] {
 export function resolveKeep(
   facts: Pick<MediaFacts, 'video' | 'sound' | 'durationUs'>,
   recipe: Pick<Recipe, 'spans'>,
-  series: Pick<TakeSeries, 'frames'>,
+  series: Pick<TakeSeries, 'frames' | 'places'>,
 ): TimeRange {
   const rate = facts.video?.frameRate ?? null;
   const ranges = listKeptRanges(buildTakeTimeline(facts, series, recipe, rate));

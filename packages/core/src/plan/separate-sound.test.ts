@@ -23,21 +23,21 @@ describe('a separate recording', () => {
   it('is heard where it is laid, drawn out by its clock', () => {
     expect(findPictureTime(source, 10_000_000)).toBeCloseTo(12_501_000, 3);
     expect(findSeparateTime(source, 12_501_000)).toBeCloseTo(10_000_000, 3);
-    const heard = applySeparateSound({ facts, series }, recipe, other);
+    const heard = applySeparateSound({ facts, series }, recipe, [other]);
     expect(heard.facts.sound).toMatchObject({ loudnessLufs: -12, rateHz: 44_100, startUs: 2_500_000 });
     expect(heard.facts.video).toEqual(facts.video);
   });
 
   it('that the recipe does not name, or that is another one, changes nothing', () => {
-    expect(applySeparateSound({ facts, series }, createPlainRecipe(), other).facts).toBe(facts);
-    expect(applySeparateSound({ facts, series }, recipe, { ...other, takeId: 'else' }).facts).toBe(facts);
+    expect(applySeparateSound({ facts, series }, createPlainRecipe(), [other]).facts).toBe(facts);
+    expect(applySeparateSound({ facts, series }, recipe, [{ ...other, takeId: 'else' }]).facts).toBe(facts);
   });
 
   it('that is not there is refused in words, never dropped', () => {
     const input = { facts, recipe, series, limits: [], takeName: 'take.mov', nameContext: null };
     expect(buildPlan(input).refusals[0]?.message).toContain('separate recording of the sound is not there');
-    const heard = applySeparateSound({ facts, series }, recipe, other);
-    expect(buildPlan({ ...input, ...heard, separateTakeId: 'wav' }).plan).not.toBeNull();
+    const heard = applySeparateSound({ facts, series }, recipe, [other]);
+    expect(buildPlan({ ...input, ...heard, otherTakeIds: ['wav'] }).plan).not.toBeNull();
   });
 
   it('leaves evidence in the picture’s own time', () => {

@@ -2,8 +2,8 @@ import type { MediaFacts } from '../media/facts.ts';
 import type { Recipe, RecipeSource } from '../recipe/recipe.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 
-/** A take whose sound stands for that of another one. */
-export interface SeparateSound {
+/** A take that a recipe names beside its own. */
+export interface OtherTake {
   readonly takeId: string;
   readonly facts: MediaFacts;
   readonly series: TakeSeries;
@@ -34,11 +34,12 @@ export function findPictureTime(source: RecipeSource, soundUs: number): number {
 export function applySeparateSound(
   take: { readonly facts: MediaFacts; readonly series: TakeSeries },
   recipe: Pick<Recipe, 'sources'>,
-  separate: SeparateSound | null,
+  others: readonly OtherTake[],
 ): { facts: MediaFacts; series: TakeSeries } {
   const source = readSoundSource(recipe);
+  const separate = source && others.find((each) => each.takeId === source.takeId);
   const sound = separate?.facts.sound;
-  if (!source || !separate || !sound || separate.takeId !== source.takeId) return take;
+  if (!source || !separate || !sound) return take;
   const stretch = readStretch(source);
   const { blocks } = separate.series;
   const startUs = Math.round(findPictureTime(source, sound.startUs));

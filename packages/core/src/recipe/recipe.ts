@@ -133,11 +133,14 @@ export function isSameRecipe(left: Recipe, right: Recipe): boolean {
 }
 
 /**
- * What is kept of a take whose recipe has one stretch; null where all of it is, or where there are several.
+ * What is kept of a take whose recipe has one stretch of it; null where all of it is, or where there are
+ * several.
  */
 export function readKeptRange(recipe: Recipe): TimeRange | null {
   const [span, ...more] = recipe.spans;
-  return span && more.length === 0 ? { startUs: span.startUs, finishUs: span.finishUs } : null;
+  return span && span.source === 0 && more.length === 0
+    ? { startUs: span.startUs, finishUs: span.finishUs }
+    : null;
 }
 
 /** The same recipe keeping one stretch of its first source, or all of it. */

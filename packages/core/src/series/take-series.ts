@@ -20,6 +20,18 @@ export interface TakeSeries {
   readonly movement: MovementSeries | null;
   /** Where a performance may begin and end, by subject; null where nobody looked. */
   readonly suggestions: readonly PerformanceSpan[] | null;
+  /** Where each take lies, the recipe's own first; only where several are joined, never kept. */
+  readonly places?: readonly TakePlace[] | null;
+}
+
+/** Where one of several joined takes lies on their common time. */
+export interface TakePlace {
+  /** Its place among the sources of the recipe. */
+  readonly source: number;
+  readonly startUs: number;
+  readonly endUs: number;
+  /** Its first frame among the frames of all. */
+  readonly firstFrame: number;
 }
 
 /** How much changes from picture to picture, at even steps: mean difference of brightness, 0 to 255. */

@@ -298,6 +298,7 @@ async function proveAgainstTake(
   const { facts, findings } = await proveTake({
     madePath: resolve(file),
     sourcePath: resolve(source),
+    thenPaths: (options.then ?? []).map((each) => resolve(each)),
     recipe,
     limits,
     slotId: options.slot ?? null,
@@ -325,6 +326,7 @@ async function makeCommand(
     choice: given?.fit ?? null,
     slotId: options.slot ?? null,
     soundPath: options.sound === undefined ? null : resolve(options.sound),
+    thenPaths: (options.then ?? []).map((each) => resolve(each)),
     outputFolder: resolve(options.out),
     signal,
     onProgress: tellProgress,

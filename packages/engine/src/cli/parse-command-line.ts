@@ -13,6 +13,7 @@ export interface Options {
   readonly key?: string;
   readonly series?: string;
   readonly subject?: string;
+  readonly then?: string[] | undefined;
   readonly sound?: string;
 }
 
@@ -54,6 +55,7 @@ export function parseCommandLine(argv: readonly string[]): {
         series: { type: 'string' },
         subject: { type: 'string' },
         sound: { type: 'string' },
+        then: { type: 'string', multiple: true },
         help: { type: 'boolean', short: 'h' },
       },
     });

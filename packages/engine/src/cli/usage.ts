@@ -7,8 +7,8 @@ export const usage = `Usage:
   apodix propose FILE (--limits LIMITS.json | --asks "MP4, at most 20 MB")
   apodix offers FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] [--report REPORT.json]
   apodix make FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] --out FOLDER
-              [--sound RECORDING] [--slot SLOT] [--report REPORT.json]
-  apodix prove MADE --source TAKE [--recipe RECIPE.json] (--limits LIMITS.json | --asks "…")
+              [--sound RECORDING] [--then TAKE]… [--slot SLOT] [--report REPORT.json]
+  apodix prove MADE --source TAKE [--then TAKE]… [--recipe RECIPE.json] (--limits LIMITS.json | --asks "…")
   apodix prove FILE (--limits LIMITS.json | --asks "…")
   apodix suggest FILE [--subject music|drama|pe]
   apodix align PICTURE SOUND

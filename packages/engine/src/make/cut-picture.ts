@@ -1,9 +1,9 @@
 import {
+  containSize,
   findDivisor,
   isPlainColor,
   type FrameSpan,
   type FrameTimes,
-  type MediaFacts,
   type Timeline,
   type TimelineSpan,
   type VideoCut,
@@ -13,7 +13,8 @@ import { buildColorFilters } from '../picture/color-filters.ts';
 import { buildFrameFilters } from '../picture/frame-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
-import type { PictureSource } from './working-files.ts';
+import { findJoinedFile, type JoinedFile, type TakeFiles } from './joined-files.ts';
+import { describeWorkingPicture, type PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
 const RUN_UP_US = 3_000_000;
@@ -32,7 +33,7 @@ const MOST_HELD_FRAMES = 3000;
 
 export interface CutInput {
   readonly picture: PictureSource;
-  readonly take: { readonly path: string; readonly facts: MediaFacts };
+  readonly take: TakeFiles;
   readonly cut: VideoCut;
   readonly timeline: Timeline;
   readonly frames: FrameTimes;
@@ -90,25 +91,30 @@ interface Piece {
 }
 
 function buildPiece(input: CutInput, piece: Piece, index: number): { input: string[]; chain: Chain } {
-  const { picture, take, cut, timeline, frames } = input;
+  const { take, cut, timeline } = input;
   const { span, from, to } = piece;
-  const video = take.facts.video;
-  const constantRate = video?.rateKind === 'constant' ? video.frameRate : null;
+  const file = findJoinedFile(take, span);
+  const picture = file ? openJoined(file) : input.picture;
+  const frames = file?.frames ?? input.frames;
+  const before = file?.place.firstFrame ?? 0;
+  const video = (file ?? take).facts.video;
+  const { video: whole } = take.facts;
+  const constantRate = whole?.rateKind === 'constant' ? whole.frameRate : null;
   const divisor = constantRate ? findDivisor(constantRate, cut.frameRate) : null;
   const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
-  const firstFrame = timeline.sourceFrames[from] ?? 0;
-  const startUs = frames.timesUs[divisor === null ? span.firstFrame : firstFrame] ?? 0;
-  const runUpUs =
-    from > span.firstOutput && divisor !== null && !cut.isDeinterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
+  const firstFrame = (divisor === null ? span.firstFrame : (timeline.sourceFrames[from] ?? 0)) - before;
+  const startUs = frames.timesUs[firstFrame] ?? 0;
+  const isInterlaced = file ? file.facts.video?.interlace !== 'progressive' : cut.isDeinterlaced;
+  const runUpUs = from > span.firstOutput && divisor !== null && !isInterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
   // By time a frame of the middle of a stretch is found from the start of the stretch on.
   const offsetUs = divisor === null ? outputUs(cut, from - span.firstOutput) : 0;
   const nearUs = startUs + offsetUs;
   const seekUs = Math.floor(Math.max(0, nearUs + (input.isAtKeyframe ? BEYOND_KEYFRAME_US : -runUpUs)));
-  const previous = frames.timesUs[(divisor === null ? span.firstFrame : firstFrame) - 1];
+  const previous = frames.timesUs[firstFrame - 1];
   const half = previous === undefined ? 0 : Math.floor((startUs - previous) / 2);
   const trimS = (startUs - half - seekUs) / 1e6;
   const zeroS = (startUs - seekUs) / 1e6;
-  const deinterlace = cut.isDeinterlaced && picture.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : [];
+  const deinterlace = isInterlaced && picture.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : [];
   const byCount = [...(divisor && divisor > 1 ? [`framestep=${divisor}`] : []), `setpts=N/(${rate})/TB`];
   const byTime = [
     `setpts=PTS-(${zeroS.toFixed(6)})/TB`,
@@ -130,6 +136,7 @@ function buildPiece(input: CutInput, piece: Piece, index: number): { input: stri
         ...deinterlace,
         ...(divisor === null ? byTime : byCount),
         `trim=end_frame=${to - from}`,
+        ...(isJoinedFrom(take) ? buildCommonLook(picture, input.picture, file !== null) : []),
       ],
       to: [`piece${index}`],
     },
@@ -140,8 +147,32 @@ function outputUs(cut: Pick<VideoCut, 'frameRate'>, frames: number): number {
   return (frames * cut.frameRate.denominator * 1e6) / cut.frameRate.numerator;
 }
 
+const isJoinedFrom = (take: TakeFiles) => (take.joined ?? []).length > 0;
+
+function openJoined({ path, facts }: JoinedFile): PictureSource {
+  if (!facts.video) throw new TypeError('Takes with a picture were expected.');
+  return { path, container: facts.container, video: facts.video, isTake: true };
+}
+
+/**
+ * Pictures of several takes have to be alike before they are joined: as large as those of the first, in
+ * BT.709, black around those of another shape.
+ */
+function buildCommonLook(picture: PictureSource, first: PictureSource, isOther: boolean): string[] {
+  if (!isOther && !picture.isTake) return ['format=yuv422p10le', 'setsar=1'];
+  const { widthPx, heightPx } = first.video;
+  const inside = containSize(picture.video, first.video);
+  const isPadded = inside.widthPx !== widthPx || inside.heightPx !== heightPx;
+  return [
+    ...buildPictureFilters(picture.video, inside, { isFast: false, isDeep: true }),
+    ...(isPadded ? [`pad=${widthPx}:${heightPx}:(ow-iw)/2:(oh-ih)/2:color=black`] : []),
+  ];
+}
+
 /** Size, color and stance of the result. */
-function buildLook({ cut, picture }: CutInput): string[] {
+function buildLook({ cut, take, ...input }: CutInput): string[] {
+  const { video } = input.picture;
+  const picture = isJoinedFrom(take) ? { video: describeWorkingPicture(video, video) } : input.picture;
   const { turnDegrees, isMirrored, color } = cut.recipe.picture;
   const isTurned = turnDegrees === 90 || turnDegrees === 270;
   const size = isTurned

@@ -14,6 +14,7 @@ import {
 } from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
 import { buildInputArgs } from '../process/input-args.ts';
+import { findJoinedFile, type TakeFiles } from './joined-files.ts';
 
 /** How far before a stretch reading begins, and how far beyond it. */
 const RUN_UP_US = 3_000_000;
@@ -49,7 +50,7 @@ export function measureSamples(
  * first file.
  */
 export function buildSoundCut(input: {
-  readonly take: { readonly path: string; readonly facts: MediaFacts };
+  readonly take: TakeFiles;
   readonly timeline: Timeline;
   readonly sound: SoundPlan;
   /** A separate recording whose sound is heard in place of the take's own. */
@@ -61,19 +62,23 @@ export function buildSoundCut(input: {
 }): SoundCut {
   const { timeline, sound, wish, sampleCount, firstInput } = input;
   const separate = input.separate?.source ?? null;
-  const take = input.separate ?? input.take;
   const toSample = (us: number) => Math.min(sampleCount, Math.floor((us * sound.rateHz) / 1e6));
-  const streamIndex = take.facts.sound?.streamIndex ?? 0;
   const pieces = timeline.spans
     .map((span, index) => {
       const isLast = index === timeline.spans.length - 1;
       const to = isLast ? sampleCount : toSample(span.outputFinishUs);
       const samples = to - toSample(span.outputStartUs);
-      const startUs = findHeardUs(span.sourceStartUs - wish.laterUs, separate);
+      const joined = findJoinedFile(input.take, span);
+      const take = input.separate ?? joined ?? input.take;
+      const own = take.facts.sound;
+      const startUs = findHeardUs(span.sourceStartUs - (joined?.place.startUs ?? 0) - wish.laterUs, separate);
       const seekUs = Math.max(0, startUs - RUN_UP_US);
       const lengthUs = span.outputFinishUs - span.outputStartUs + RUN_UP_US + RUN_OUT_US;
+      const fades = buildJoinFades(timeline, index, samples, sound.rateHz);
+      if (!own) return buildSilence(sound, samples);
       return {
         samples,
+        streamIndex: own.streamIndex,
         input: [
           ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []),
           '-t',
@@ -82,11 +87,11 @@ export function buildSoundCut(input: {
         ],
         filters: [
           `asetpts=PTS-(${((startUs - seekUs) / 1e6).toFixed(6)})/TB`,
-          ...buildRate(take.facts.sound?.rateHz ?? 0, sound.rateHz, separate ? readStretch(separate) : 1),
-          ...buildSides(wish.sides, take.facts.sound?.channels ?? 1, sound.channels),
+          ...buildRate(own.rateHz, sound.rateHz, separate ? readStretch(separate) : 1),
+          ...buildSides(wish.sides, own.channels, sound.channels),
           `atrim=start_sample=0:end_sample=${samples}`,
           `apad=whole_len=${samples}`,
-          ...buildJoinFades(timeline, index, samples, sound.rateHz),
+          ...fades,
         ],
       };
     })
@@ -96,7 +101,7 @@ export function buildSoundCut(input: {
   const chains = pieces.map((piece, index): Chain => {
     const isOnly = pieces.length === 1;
     return {
-      from: [`${firstInput + index}:${streamIndex}`],
+      from: [`${firstInput + index}:${piece.streamIndex}`],
       filters: isOnly ? [...piece.filters, ...gain] : piece.filters,
       to: [isOnly ? 'sound' : (pads[index] ?? '')],
     };
@@ -106,6 +111,17 @@ export function buildSoundCut(input: {
       ? [{ from: pads, filters: [`concat=n=${pieces.length}:v=0:a=1`, ...gain], to: ['sound'] }]
       : [];
   return { input: pieces.flatMap((piece) => piece.input), chains: [...chains, ...join] };
+}
+
+/** Where a joined take has no sound. */
+function buildSilence(sound: SoundPlan, samples: number) {
+  const layout = sound.channels === 1 ? 'mono' : 'stereo';
+  return {
+    samples,
+    streamIndex: 0,
+    input: ['-f', 'lavfi', '-i', `anullsrc=r=${sound.rateHz}:cl=${layout}`],
+    filters: [`aformat=sample_fmts=fltp:channel_layouts=${layout}`, `atrim=end_sample=${samples}`],
+  };
 }
 
 /** Both sides as they are, one of them on all, or both mixed. */

@@ -4,6 +4,7 @@ import {
   describeOrigin,
   isEveryMustMet,
   judgeMade,
+  listJoinedSources,
   readMaxBytes,
   readPlanRecipe,
   readSoundSource,
@@ -29,6 +30,7 @@ import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { proveMade } from '../prove/prove-made.ts';
 import { checkForm } from './check-form.ts';
 import type { SeparateFile } from './cut-sound.ts';
+import type { JoinedFile } from './joined-files.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';
@@ -47,6 +49,8 @@ export interface MakeInput {
    * picture's own time.
    */
   readonly separate?: Omit<SeparateFile, 'source'> | null;
+  /** Takes that parts are joined from: facts, series and evidence above tell of all of them. */
+  readonly joined?: readonly JoinedFile[];
   /** What bringing in left behind; without it everything is made from the take. */
   readonly working?: WorkingFiles | undefined;
   /** Where frame pairs of the hardest seconds go; none are taken without it. */
@@ -224,7 +228,10 @@ async function makeByKind(
   if (source && !input.separate)
     throw new ApodixError('MAKE_FAILED', { detail: 'The separate recording of the sound is missing.' });
   const separate = source && input.separate ? { ...input.separate, source } : null;
-  const common = { path: sourcePath, facts, separate, folder, meter, ...(signal ? { signal } : {}) };
+  const joined = input.joined ?? [];
+  if (joined.length < listJoinedSources(readPlanRecipe(plan)).length)
+    throw new ApodixError('MAKE_FAILED', { detail: 'A take that parts are joined from is missing.' });
+  const common = { path: sourcePath, facts, separate, joined, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!series.frames || !timeline) throw new TypeError('A video needs its frame times.');
     const { frames } = series;

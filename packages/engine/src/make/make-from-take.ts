@@ -1,10 +1,5 @@
 import {
   ApodixError,
-  applySeparateSound,
-  LEAST_ALIGN_CONFIDENCE,
-  laySound,
-  placeSeparateEvidence,
-  type RecipeSource,
   buildPlan,
   findMissingStream,
   judgePlan,
@@ -20,10 +15,11 @@ import { mkdir } from 'node:fs/promises';
 import { isSameFile } from '../process/same-file.ts';
 import { basename, join } from 'node:path';
 import { tmpdir } from 'node:os';
-import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
+import { inspectMedia } from '../bring-in/bring-in.ts';
 import { proposeRecipe } from '../bring-in/propose-recipe.ts';
 import type { OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { joinNext, layOther, type NextTake } from './gather-takes.ts';
 import { makeFile, type MadeFile } from './make-file.ts';
 import { openIntermediate } from './working-files.ts';
 
@@ -36,6 +32,8 @@ export interface MakeFromTakeInput {
   readonly choice?: FitChoice | null;
   /** A separate recording whose sound is heard in place of the take's own; it is laid on it by itself. */
   readonly soundPath?: string | null;
+  /** Takes whose parts come after it, in this order. */
+  readonly thenPaths?: readonly string[];
   /** The slot that the file is meant for. */
   readonly slotId?: string | null;
   /** Where the made file goes, under the name that the limits ask for. */
@@ -70,17 +68,22 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
         chooseSize: (video) => planWorkingSize(video, input.recipe, limits),
       },
     });
-    const other = input.soundPath
-      ? await inspectMedia(input.soundPath, { scratchFolder, ...(signal ? { signal } : {}) })
-      : null;
+    const inspect = (each: string) => inspectMedia(each, { scratchFolder, ...(signal ? { signal } : {}) });
+    const other = input.soundPath ? await inspect(input.soundPath) : null;
     const laid = other && input.soundPath ? layOther(inspected, other) : null;
-    const { facts, series, evidence } = laid ?? inspected;
-    const missing = findMissingStream(limits, facts);
+    const next: NextTake[] = [];
+    for (const each of input.thenPaths ?? []) next.push({ path: each, ...(await inspect(each)) });
+    const own = laid ?? inspected;
+    const missing = findMissingStream(limits, own.facts);
     if (missing) throw new ApodixError(missing);
-    const proposed = input.recipe ?? proposeRecipe({ facts, series, evidence }, limits);
-    const recipe = laid ? { ...proposed, sources: [...proposed.sources.slice(0, 1), laid.source] } : proposed;
+    const proposed = input.recipe ?? proposeRecipe(own, limits);
+    const withSound = laid
+      ? { ...proposed, sources: [...proposed.sources.slice(0, 1), laid.source] }
+      : proposed;
+    const joined = joinNext(own, withSound, next, limits);
+    const { facts, series, evidence, recipe } = joined;
     const endUs = series.frames?.endUs ?? facts.durationUs;
-    if (endUs !== null && recipe.spans.some((span) => span.startUs >= endUs))
+    if (endUs !== null && recipe.spans.some((span) => span.source === 0 && span.startUs >= endUs))
       throw new ApodixError('BAD_REQUEST', {
         detail: 'The recipe keeps a part that lies after the end of the take.',
       });
@@ -90,7 +93,7 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
       recipe,
       series,
       choice: input.choice ?? null,
-      separateTakeId: laid ? SEPARATE_ID : null,
+      otherTakeIds: recipe.sources.flatMap(({ takeId }) => takeId ?? []),
       takeName: basename(path),
       ...judge,
     });
@@ -117,40 +120,11 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
       judge,
       outputPath,
       separate: other && input.soundPath ? { path: input.soundPath, facts: other.facts } : null,
+      joined: joined.files,
       working: await openIntermediate(inspected.intermediatePath ?? undefined),
       ...(signal ? { signal } : {}),
       ...(onProgress ? { onProgress } : {}),
     });
     return { facts, recipe, refusals, planned: [], made };
   });
-}
-
-/** The name of a separate recording that has no id of its own. */
-const SEPARATE_ID = 'separate';
-
-/**
- * A take with the sound of a separate recording, laid on it. Throws `BAD_REQUEST` where either has no sound,
- * or they do not belong together.
- */
-function layOther(
-  take: Inspected,
-  other: Inspected,
-): Pick<Inspected, 'facts' | 'series' | 'evidence'> & {
-  readonly source: RecipeSource;
-} {
-  const [own, sound] = [take.evidence.sound, other.evidence.sound];
-  const found = own && sound ? laySound(own, sound) : null;
-  if (!sound || !found || found.confidence < LEAST_ALIGN_CONFIDENCE)
-    throw new ApodixError('BAD_REQUEST', {
-      detail: `The separate recording does not belong to this take (confidence ${(found?.confidence ?? 0).toFixed(2)}).`,
-    });
-  const source: RecipeSource = {
-    takeId: SEPARATE_ID,
-    role: 'sound',
-    offsetUs: found.offsetUs,
-    driftPpm: Math.round(found.driftPpm * 10) / 10,
-  };
-  const separate = { takeId: SEPARATE_ID, facts: other.facts, series: other.series };
-  const applied = applySeparateSound(take, { sources: [source] }, separate);
-  return { ...applied, evidence: { ...take.evidence, sound: placeSeparateEvidence(sound, source) }, source };
 }

@@ -12,6 +12,7 @@ import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildSoundCut, measureSamples, type SeparateFile } from './cut-sound.ts';
+import type { JoinedFile } from './joined-files.ts';
 
 export interface MakeSoundInput {
   readonly path: string;
@@ -19,6 +20,7 @@ export interface MakeSoundInput {
   readonly plan: SoundOnlyPlan;
   readonly timeline: Timeline;
   readonly separate?: SeparateFile | null;
+  readonly joined?: readonly JoinedFile[];
   readonly folder: string;
   readonly meter: ProgressMeter;
   readonly signal?: AbortSignal;
@@ -92,6 +94,7 @@ export async function makeSoundTrack(
     readonly plan: VideoPlan;
     readonly timeline: Timeline;
     readonly separate?: SeparateFile | null;
+    readonly joined?: readonly JoinedFile[];
     readonly folder: string;
     readonly signal?: AbortSignal;
   },

@@ -1,6 +1,7 @@
 import type { FrameTimes, MediaFacts, TakeSeries, Timeline, VideoPlan } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
 import type { SeparateFile } from './cut-sound.ts';
+import type { JoinedFile } from './joined-files.ts';
 import type { WorkingFiles } from './working-files.ts';
 
 /** Share of the whole work at which proving begins, by the time that it takes. */
@@ -16,6 +17,7 @@ export interface MakeVideoInput {
   readonly timeline: Timeline;
   readonly plan: VideoPlan;
   readonly separate?: SeparateFile | null;
+  readonly joined?: readonly JoinedFile[];
   readonly working?: WorkingFiles | undefined;
   readonly folder: string;
   readonly meter: ProgressMeter;

@@ -16,6 +16,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { writeGraph } from '../graph/filter-graph.ts';
 import { readDeclaredColor, writeDeclaredMatrix } from '../inspect/declared-color.ts';
+import type { JoinedFile } from '../make/joined-files.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 
@@ -30,7 +31,9 @@ const EDGE = 33;
 export async function measureClarity(input: {
   readonly takePath: string;
   readonly take: MediaFacts;
+  /** Those of all takes, where several are joined. */
   readonly frames: FrameTimes;
+  readonly joined?: readonly JoinedFile[];
   readonly madePath: string;
   readonly made: MediaFacts;
   readonly timeline: Timeline;
@@ -45,13 +48,22 @@ export async function measureClarity(input: {
   const found: number[] = [];
   for (let place = 0; place < Math.min(PLACES, count); place += 1) {
     const output = Math.min(count - 1, Math.floor(((place + 0.5) * count) / Math.min(PLACES, count)));
-    const index = timeline.sourceFrames[output] ?? 0;
-    const previousUs = frames.timesUs[index - 1];
-    const ownUs = frames.timesUs[index] ?? 0;
+    const whole = timeline.sourceFrames[output] ?? 0;
+    const file = (input.joined ?? []).findLast((each) => whole >= each.place.firstFrame) ?? null;
+    // Others of another size stand inside bars: those of the same say how clear it is.
+    const isAlike =
+      !file ||
+      (file.facts.video?.widthPx === take.video.widthPx && file.facts.video.heightPx === take.video.heightPx);
+    if (!isAlike) continue;
+    const index = whole - (file?.place.firstFrame ?? 0);
+    const times = (file?.frames ?? frames).timesUs;
+    const previousUs = times[index - 1];
+    const ownUs = times[index] ?? 0;
     const takeUs = previousUs === undefined ? 0 : (previousUs + ownUs) / 2;
     const rate = made.video.frameRate;
     const madeUs = made.video.startUs + ((output - 0.5) * rate.denominator * 1e6) / rate.numerator;
-    const ssim = await compareFrame(input, look, takeUs, Math.max(0, madeUs));
+    const from = file ? { takePath: file.path, take: file.facts } : {};
+    const ssim = await compareFrame({ ...input, ...from }, look, takeUs, Math.max(0, madeUs));
     if (ssim !== null) found.push(ssim);
   }
   if (found.length === 0) return null;

@@ -17,7 +17,9 @@ import {
   judgeProof,
   measureSoundLevel,
   describeTimelineSource,
+  listJoinedSources,
   listKeptRanges,
+  placeSpans,
   type ClarityEvidence,
   type ColorPair,
   type Evidence,
@@ -160,15 +162,18 @@ function buildOwnTimeline(
   video: MediaFacts['video'],
   sound: MediaFacts['sound'],
 ): Timeline | null {
-  if (recipe.sources.some((each) => each.takeId !== null && each.role !== 'sound'))
-    throw new ApodixError('BAD_REQUEST', { detail: 'A recipe of several takes cannot be proven yet.' });
+  if (listJoinedSources(recipe).length > 0 && !take.series.places)
+    throw new ApodixError('BAD_REQUEST', { detail: 'The other takes that it was joined from are missing.' });
   const source = describeTimelineSource(take.facts, take.series);
+  const placed = { spans: placeSpans(recipe.spans, take.series.places) };
   if (!video || !take.facts.video)
-    return sound ? buildTimeline({ recipe, sources: [{ ...source, frames: null }], rate: null }) : null;
-  if (video.rateKind === 'variable' && take.facts.video.rateKind === 'variable' && recipe.spans.length <= 1)
+    return sound
+      ? buildTimeline({ recipe: placed, sources: [{ ...source, frames: null }], rate: null })
+      : null;
+  if (video.rateKind === 'variable' && take.facts.video.rateKind === 'variable' && placed.spans.length <= 1)
     return keepWandering(
       buildTimeline({
-        recipe,
+        recipe: placed,
         sources: [{ ...source, constantRate: video.frameRate }],
         rate: video.frameRate,
       }),
@@ -178,13 +183,13 @@ function buildOwnTimeline(
   const fractions = [1, 2, 3, 4, 5, 6];
   const divisor = fractions.find((each) => Math.abs(share * each - 1) <= SAME_RATE);
   const rate = divisor ? { ...own, denominator: own.denominator * divisor } : video.frameRate;
-  const timeline = buildTimeline({ recipe, sources: [source], rate });
+  const timeline = buildTimeline({ recipe: placed, sources: [source], rate });
   const isOneToOne = source.constantRate !== null && findDivisor(source.constantRate, rate) === 1;
   const isNear = Math.abs(timeline.frameCount - video.frameCount) <= 1;
   // Where frames are picked by time, or left out, one more or less at the end is a matter of rounding.
   if (isOneToOne || !isNear || timeline.frameCount === video.frameCount) return timeline;
   const mostUs = (video.frameCount * rate.denominator * 1e6) / rate.numerator;
-  return buildTimeline({ recipe, sources: [source], rate, mostUs: mostUs + 1 });
+  return buildTimeline({ recipe: placed, sources: [source], rate, mostUs: mostUs + 1 });
 }
 
 /** A wandering rate that was kept shows each frame of the take once, for as long as it was there. */

@@ -3,6 +3,7 @@ import {
   createPlainRecipe,
   isStillKind,
   judgeMade,
+  listJoinedSources,
   measureKeptLevel,
   type Finding,
   type Limit,
@@ -12,12 +13,15 @@ import {
 import { basename } from 'node:path';
 import { inspectMedia } from '../bring-in/bring-in.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { joinNext, type NextTake } from '../make/gather-takes.ts';
 import { measureClarity } from './measure-clarity.ts';
 import { proveMade } from './prove-made.ts';
 
 export interface ProveTakeInput {
   readonly madePath: string;
   readonly sourcePath: string;
+  /** Takes that the recipe joins parts from, in its order. */
+  readonly thenPaths?: readonly string[];
   /** null means the whole take as it is. */
   readonly recipe: Recipe | null;
   readonly limits: readonly Limit[];
@@ -42,12 +46,17 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
   const recipe = input.recipe ?? createPlainRecipe();
   return withTemporaryFolder(input.scratchFolder, async (folder) => {
     const options = { scratchFolder: folder, ...(signal ? { signal } : {}) };
-    const take = await inspectMedia(input.sourcePath, options);
-    const endUs = take.series.frames?.endUs ?? take.facts.durationUs;
-    if (endUs !== null && recipe.spans.some((span) => span.startUs >= endUs))
+    const own = await inspectMedia(input.sourcePath, options);
+    const endUs = own.series.frames?.endUs ?? own.facts.durationUs;
+    if (endUs !== null && recipe.spans.some((span) => span.source === 0 && span.startUs >= endUs))
       throw new ApodixError('BAD_REQUEST', {
         detail: 'The recipe keeps a part that lies after the end of the take.',
       });
+    const next: NextTake[] = [];
+    for (const path of input.thenPaths ?? []) next.push({ path, ...(await inspectMedia(path, options)) });
+    if (next.length > listJoinedSources(recipe).length)
+      throw new ApodixError('BAD_REQUEST', { detail: 'The recipe joins no parts of so many takes.' });
+    const take = joinNext(own, recipe, next, limits);
     const soundLimit = limits.find((limit) => limit.kind === 'sound-present');
     const proof = await proveMade({
       madePath: input.madePath,
@@ -59,8 +68,9 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
         take.series.frames && timeline
           ? measureClarity({
               takePath: input.sourcePath,
-              take: take.facts,
+              take: own.facts,
               frames: take.series.frames,
+              joined: take.files,
               madePath: input.madePath,
               made,
               timeline,

@@ -2,7 +2,7 @@ import { ApodixError, type Recipe } from '@apodix/core';
 import type { TakeRow } from '../data/models.ts';
 import type { Job } from '../queue/job-queue.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
-import { findSeparateTake, findTake, type Work, type WorkTake } from '../work/load-work.ts';
+import { findOtherTakes, findTake, type Work, type WorkTake } from '../work/load-work.ts';
 
 /** The take that a job is about; one that serves the assignment no longer ends the job. */
 export function requireWorkTake(work: Work, job: Pick<Job, 'takeId'>): WorkTake {
@@ -17,16 +17,14 @@ export function findMeasured(take: TakeRow, blobs: BlobStore) {
   return { seriesPath: pathOf(take.seriesSha256), evidencePath: pathOf(take.evidenceSha256) };
 }
 
-/** The separate recording that a recipe takes the sound from, with its files; null where it takes none. */
-export function findSeparateFile(work: Work, recipe: Recipe, blobs: BlobStore) {
-  const row = findSeparateTake(work, recipe)?.row;
-  if (!row?.facts) return null;
-  return {
+/** The takes that a recipe names beside its own, with their files. */
+export function findOtherFiles(work: Work, recipe: Recipe, blobs: BlobStore) {
+  return findOtherTakes(work, recipe).map(({ row, facts }) => ({
     takeId: row.id,
     sourcePath: blobs.pathOf(row.sha256),
-    facts: row.facts,
+    facts,
     ...findMeasured(row, blobs),
-  };
+  }));
 }
 
 /** Working files that are still there; making goes on without those that are not. */

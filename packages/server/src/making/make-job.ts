@@ -11,7 +11,7 @@ import { findNameContext, findTake, placeWork, requireWork } from '../work/load-
 import { EMPTY_PARCEL } from '../work/view-card.ts';
 import { writeAudit } from '../work/write-audit.ts';
 import { MakeDone } from '../worker/messages.ts';
-import { findMeasured, findSeparateFile, findWorking, requireWorkTake } from './find-measured.ts';
+import { findMeasured, findOtherFiles, findWorking, requireWorkTake } from './find-measured.ts';
 import { planSampleJob } from './sample-job.ts';
 
 export interface MakeContext {
@@ -40,7 +40,7 @@ export function buildMakeHandler({ sequelize, blobs, series }: MakeContext): Job
         nameContext: findNameContext(work),
         slotId: findSlotOf(placeWork(work), row),
         working: await findWorking(row, blobs),
-        separate: findSeparateFile(work, readPlanRecipe(plan), blobs),
+        others: findOtherFiles(work, readPlanRecipe(plan), blobs),
       };
     },
     finish: async (job, rawResult) => {

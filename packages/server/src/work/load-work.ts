@@ -6,7 +6,7 @@ import {
   isEveryMustMet,
   joinLimits,
   planTake,
-  readSoundSource,
+  type MediaFacts,
   type Recipe,
   type JoinedLimits,
   type Limits,
@@ -154,10 +154,12 @@ export const findNameContext = (work: Work): NameContext | null => buildNameCont
 export const findTake = (work: Work, takeId: string): WorkTake | null =>
   work.takes.find((each) => each.row.id === takeId) ?? null;
 
-/** The take of the same work whose sound a recipe takes; null where it takes none, or that is gone. */
-export function findSeparateTake(work: Work, recipe: Recipe): WorkTake | null {
-  const source = readSoundSource(recipe);
-  return source?.takeId ? findTake(work, source.takeId) : null;
+/** Takes of the same work that a recipe names beside its own, as far as they are there and measured. */
+export function findOtherTakes(work: Work, recipe: Recipe): (WorkTake & { facts: MediaFacts })[] {
+  return recipe.sources.flatMap(({ takeId }) => {
+    const found = takeId === null ? null : findTake(work, takeId);
+    return found?.row.facts ? [{ ...found, facts: found.row.facts }] : [];
+  });
 }
 
 const describeTake = ({ row, use }: WorkTake): TakeToPlan => ({
@@ -193,11 +195,14 @@ export async function planWorkTake(
   const inputHash = hashTake(work, take);
   const own = await readSeriesOf(take.row, series);
   const recipe = take.recipe?.recipe ?? null;
-  const other = recipe && findSeparateTake(work, recipe)?.row;
-  const separate = other?.facts
-    ? { takeId: other.id, facts: other.facts, series: await readSeriesOf(other, series) }
-    : null;
-  const result = planTake(placeWork(work), describeTake(take), recipe, own, separate);
+  const others = await Promise.all(
+    (recipe ? findOtherTakes(work, recipe) : []).map(async ({ row, facts }) => ({
+      takeId: row.id,
+      facts,
+      series: await readSeriesOf(row, series),
+    })),
+  );
+  const result = planTake(placeWork(work), describeTake(take), recipe, own, others);
   return inputHash === null || result === null ? null : { inputHash, result };
 }
 

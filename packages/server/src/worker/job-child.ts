@@ -2,7 +2,10 @@ import {
   ApodixError,
   EMPTY_EVIDENCE,
   EMPTY_SERIES,
-  applySeparateSound,
+  applyOthers,
+  joinEvidence,
+  keepOwnTake,
+  listJoinedSources,
   laySound,
   measureFramesUs,
   placeSeparateEvidence,
@@ -83,7 +86,7 @@ async function work(task: WorkerTask): Promise<unknown> {
       findNext: (samples) =>
         planNextSample({
           facts,
-          recipe,
+          recipe: keepOwnTake(recipe),
           limits,
           series,
           samples,
@@ -92,11 +95,11 @@ async function work(task: WorkerTask): Promise<unknown> {
         }),
     });
   }
-  const heard = await takeSound(task, { facts, series, evidence });
+  const whole = await takeOthers(task, { facts, series, evidence });
   const made = await makeFile({
     sourcePath: task.sourcePath,
     plan: task.plan,
-    ...heard,
+    ...whole,
     working,
     judge: { limits: task.limits, nameContext: task.nameContext, slotId: task.slotId },
     momentsFolder: task.folder,
@@ -153,19 +156,35 @@ async function align(task: Extract<WorkerTask, { kind: 'align' }>): Promise<unkn
   return picture && sound ? laySound(picture, sound) : null;
 }
 
-/** The take with the sound that its plan takes from a separate recording, and where that lies. */
-async function takeSound(task: Extract<WorkerTask, { kind: 'make' }>, take: ProvenTake) {
-  const { separate, folder } = task;
-  if (!separate) return { ...take, separate: null };
+/** The take with all that its plan takes from others: joined parts, or the sound of a separate recording. */
+async function takeOthers(task: Extract<WorkerTask, { kind: 'make' }>, take: ProvenTake) {
+  const { folder } = task;
   const recipe = readPlanRecipe(task.plan);
+  const others = await Promise.all(
+    task.others.map(async (each) => ({
+      ...each,
+      ...(await readMeasured({ ...each, kind: 'make', folder })),
+    })),
+  );
+  const { facts, series } = applyOthers(take, recipe, others);
+  const joined = listJoinedSources(recipe).flatMap((source) =>
+    others.filter((each) => each.takeId === source.takeId),
+  );
+  const places = series.places ?? [];
+  const evidence = joined.length > 0 ? joinEvidence([take, ...joined], places) : take.evidence;
   const source = readSoundSource(recipe);
-  const other = await readMeasured({ ...separate, kind: 'make', folder });
-  const sound = source && other.evidence.sound ? placeSeparateEvidence(other.evidence.sound, source) : null;
-  const { takeId, facts } = separate;
+  const separate = others.find((each) => each.takeId === source?.takeId);
+  const sound =
+    source && separate?.evidence.sound ? placeSeparateEvidence(separate.evidence.sound, source) : null;
   return {
-    ...applySeparateSound(take, recipe, { takeId, facts, series: other.series }),
-    evidence: { ...take.evidence, sound },
-    separate: { path: separate.sourcePath, facts },
+    facts,
+    series,
+    evidence: separate ? { ...evidence, sound } : evidence,
+    separate: separate ? { path: separate.sourcePath, facts: separate.facts } : null,
+    joined: joined.flatMap((each, index) => {
+      const place = places[index + 1];
+      return place ? [{ path: each.sourcePath, facts: each.facts, frames: each.series.frames, place }] : [];
+    }),
   };
 }
 

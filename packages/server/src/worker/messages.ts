@@ -47,10 +47,8 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     nameContext: NameContextSchema.nullable(),
     slotId: z.string().nullable(),
     working: Working,
-    /** A separate recording whose sound the plan takes; null where it is the take's own. */
-    separate: z
-      .object({ takeId: z.string(), sourcePath: z.string(), facts: MediaFacts, ...Measured })
-      .nullable(),
+    /** Takes that the plan's recipe names beside its own. */
+    others: z.array(z.object({ takeId: z.string(), sourcePath: z.string(), facts: MediaFacts, ...Measured })),
   }),
   z.object({
     kind: z.literal('align'),

@@ -3,8 +3,8 @@ import {
   isSameRecipe,
   isStillKind,
   mendRecipe,
-  readSoundSource,
-  type SeparateSound,
+  applyOthers,
+  type OtherTake,
   readTakeSeries,
   type AssignmentView,
   type FitChoice,
@@ -148,12 +148,13 @@ export const useWork = defineStore('work', () => {
     if (job) live.accept([job]);
     else await readAnew(params.assignmentId);
   }
-  /** The take whose sound a recipe takes, as far as it is known here; null where it takes none. */
-  function separateOf(recipe: Recipe | null): SeparateSound | null {
-    const source = recipe && readSoundSource(recipe);
-    const other = source && takes.value.find((each) => each.id === source.takeId);
-    const own = series.of(other ?? null);
-    return other?.facts && own ? { takeId: other.id, facts: other.facts, series: own } : null;
+  /** The takes that a recipe names beside its own, as far as they are known here. */
+  function othersOf(recipe: Recipe | null): OtherTake[] {
+    return (recipe?.sources ?? []).flatMap(({ takeId }) => {
+      const other = takeId === null ? undefined : takes.value.find((each) => each.id === takeId);
+      const own = series.of(other ?? null);
+      return other?.facts && own ? [{ takeId: other.id, facts: other.facts, series: own }] : [];
+    });
   }
   const alignTake = (takeId: string, soundTakeId: string) =>
     callRoute('alignTake', { params: { takeId }, body: { soundTakeId } });
@@ -172,8 +173,10 @@ export const useWork = defineStore('work', () => {
     const take = takes.value.find((each) => each.id === takeId);
     const own = series.of(take ?? null);
     if (take?.facts && own && take.recipe && assignment.value) {
-      const mended = mendRecipe(take.recipe.recipe, take.facts, own, assignment.value.limits);
-      if (!isSameRecipe(mended, take.recipe.recipe)) await saveRecipe(takeId, mended, take.recipe.version);
+      const { recipe } = take.recipe;
+      const whole = applyOthers({ facts: take.facts, series: own }, recipe, othersOf(recipe));
+      const mended = mendRecipe(recipe, whole.facts, whole.series, assignment.value.limits);
+      if (!isSameRecipe(mended, recipe)) await saveRecipe(takeId, mended, take.recipe.version);
     }
     await make(takeId);
   }
@@ -228,7 +231,7 @@ export const useWork = defineStore('work', () => {
     close,
     findJob,
     seriesOf: series.of,
-    separateOf,
+    othersOf,
     alignTake,
     saveRecipe,
     saveChoice,

@@ -48,7 +48,7 @@ export function useFit() {
       each,
       each.recipe?.recipe ?? null,
       work.seriesOf(each),
-      work.separateOf(each.recipe?.recipe ?? null),
+      work.othersOf(each.recipe?.recipe ?? null),
     );
   /** The sign of a take in the table: what each stage found of it. */
   function readSignOf(each: TakeView): SignStates {
@@ -60,7 +60,7 @@ export function useFit() {
       planOf(each),
       file,
       work.seriesOf(each),
-      work.separateOf(each.recipe?.recipe ?? null),
+      work.othersOf(each.recipe?.recipe ?? null),
     );
     const before = ledger.flatMap((row) => [row.measured, row.planned]).filter((finding) => finding !== null);
     return readSign([...before, ...(file?.findings ?? [])]);
@@ -74,7 +74,7 @@ export function useFit() {
       each,
       recipe,
       work.seriesOf(each),
-      work.separateOf(recipe),
+      work.othersOf(recipe),
     );
     return input ? buildOffers(input) : null;
   });

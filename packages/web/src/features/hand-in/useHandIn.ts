@@ -74,7 +74,7 @@ export function useHandIn() {
         plan,
         first,
         work.seriesOf(take),
-        work.separateOf(first ? readPlanRecipe(first.plan) : null),
+        work.othersOf(first ? readPlanRecipe(first.plan) : null),
       ),
       ...buildParcelRows({ ...view.value, parcel: draft.parcel.value }, true, now.value),
     ];

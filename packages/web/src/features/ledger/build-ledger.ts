@@ -1,10 +1,10 @@
 import {
-  applySeparateSound,
+  applyOthers,
   readPlanRecipe,
   type JudgeContext,
   type MediaFacts,
   type Plan,
-  type SeparateSound,
+  type OtherTake,
   buildNameContext,
   describeLimit,
   findRowScope,
@@ -50,13 +50,13 @@ export function describeWork(assignment: AssignmentView): WorkToPlan {
   };
 }
 
-function judgeWithSound(
+function judgeWithOthers(
   plan: Plan,
   take: { readonly facts: MediaFacts; readonly series: TakeSeries },
-  separate: SeparateSound | null,
+  others: readonly OtherTake[],
   judge: JudgeContext,
 ): Finding[] {
-  const { facts, series } = applySeparateSound(take, readPlanRecipe(plan), separate);
+  const { facts, series } = applyOthers(take, readPlanRecipe(plan), others);
   return judgePlan(plan, facts, { ...judge, series });
 }
 
@@ -67,7 +67,7 @@ export function buildLedger(
   result: PlanResult | null,
   made: MadeView | null,
   series: TakeSeries | null,
-  separate: SeparateSound | null = null,
+  others: readonly OtherTake[] = [],
 ): LedgerRow[] {
   const work = describeWork(assignment);
   const slotId = take ? findSlotOf(work, take) : null;
@@ -75,7 +75,7 @@ export function buildLedger(
   const measured = take?.facts ? judgeTake(take.facts, take.name, judge) : [];
   const planned =
     take?.facts && result?.plan && series
-      ? judgeWithSound(result.plan, { facts: take.facts, series }, separate, judge)
+      ? judgeWithOthers(result.plan, { facts: take.facts, series }, others, judge)
       : [];
   const proven = made?.findings ?? [];
   const find = (findings: readonly Finding[], limit: Limit) =>

@@ -34,9 +34,13 @@ const props = defineProps<{
   /** Whether the figures of its light are on screen. */
   isRead: boolean;
   isSplit: boolean;
+  /** Other takes whose parts are joined to it, and which of them is on screen. */
+  guests: readonly { readonly id: string; readonly url: string }[];
+  shownGuest: string | null;
 }>();
 const emit = defineEmits<{
   element: [element: Playable | null];
+  guest: [id: string, element: Playable | null];
   toggle: [];
   step: [count: number];
   crop: [crop: Crop, isDragging: boolean];
@@ -145,7 +149,23 @@ onBeforeUnmount(() => emit('element', null));
           :style="style"
           :alt="cleanDisplayName(take.name)"
         />
-        <div class="veil" :style="split ? { clipPath: `inset(0 0 0 ${divide}%)` } : {}">
+        <video
+          v-for="guest in guests"
+          v-show="shownGuest === guest.id && !isBefore"
+          :key="guest.id"
+          :ref="(element) => emit('guest', guest.id, element as HTMLVideoElement | null)"
+          class="layer guest"
+          :src="guest.url"
+          :style="style"
+          preload="auto"
+          playsinline
+          @click="emit('toggle')"
+        />
+        <div
+          v-show="shownGuest === null"
+          class="veil"
+          :style="split ? { clipPath: `inset(0 0 0 ${divide}%)` } : {}"
+        >
           <canvas v-show="isShown" ref="canvas" class="layer" :style="style" data-testid="colored" />
         </div>
       </div>
@@ -226,6 +246,10 @@ onBeforeUnmount(() => emit('element', null));
   object-fit: fill;
   max-width: none;
   transform-origin: 0 0;
+}
+.guest {
+  object-fit: contain;
+  background: #000;
 }
 .veil {
   position: absolute;

@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import { formatDuration, type TakeSeries, type TakeView, type TimeRange } from '@apodix/core';
+import {
+  formatDuration,
+  type RecipeSpan,
+  type TakeSeries,
+  type TakeView,
+  type TimeRange,
+} from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { listLeftOut } from './cut/parts.ts';
@@ -21,8 +27,8 @@ import StripTracks from './StripTracks.vue';
 const props = defineProps<{
   take: TakeView;
   series: TakeSeries | null;
-  /** Everything that is kept, in its order, and which part is being worked on. */
-  parts: readonly TimeRange[];
+  /** Everything that is kept, in its order, and which part is being worked on; other takes' parts too. */
+  parts: readonly RecipeSpan[];
   chosen: number;
   durationUs: number;
   positionUs: number;
@@ -40,17 +46,22 @@ const box = ref<HTMLElement | null>(null);
 const { width } = useElementSize(box);
 const scale = computed(() => ({ widthPx: width.value, view: view.value }));
 const range = computed(() => props.parts[props.chosen] ?? { startUs: 0, finishUs: props.durationUs });
+/** Whether the part that is worked on is of this take: else there is nothing of it to pull here. */
+const isOwn = computed(() => (props.parts[props.chosen]?.source ?? 0) === 0);
 const place = (us: number) => placeInstant(scale.value, us);
 const clip = (px: number) => Math.max(-20, Math.min(width.value + 20, px));
 const left = computed(() =>
-  listLeftOut(props.parts, props.durationUs).map((out) => ({
+  listLeftOut(
+    props.parts.filter((part) => part.source === 0),
+    props.durationUs,
+  ).map((out) => ({
     left: `${clip(place(out.startUs))}px`,
     width: `${Math.max(0, clip(place(out.finishUs)) - clip(place(out.startUs)))}px`,
   })),
 );
 const others = computed(() =>
   props.parts.flatMap((part, index) =>
-    index === props.chosen
+    index === props.chosen || part.source !== 0
       ? []
       : [
           {
@@ -197,7 +208,7 @@ function nudge(event: KeyboardEvent, what: 'start' | 'finish'): void {
       <span>{{ other.index + 1 }}</span>
     </button>
     <button
-      v-for="what in ['start', 'finish'] as const"
+      v-for="what in isOwn ? (['start', 'finish'] as const) : []"
       :key="what"
       type="button"
       class="end"

@@ -8,8 +8,12 @@ export type Playable = Pick<HTMLMediaElement, 'currentTime' | 'play' | 'pause'> 
 export interface FramePlayerOptions {
   /** The frames of the take; null where it has none (sound alone). */
   readonly frames: ComputedRef<FrameTimes | null>;
-  /** What is played, in this order. */
-  readonly parts: ComputedRef<readonly TimeRange[]>;
+  /** What is played, in this order; parts of other sources than 0 are played by `guestOf`. */
+  readonly parts: ComputedRef<readonly (TimeRange & { readonly source?: number })[]>;
+  /** What plays another source of the recipe; null where it is not there (yet): its parts are passed over. */
+  readonly guestOf?: (source: number) => Playable | null;
+  /** The part that is worked on: where it is of another take, playing begins with it. */
+  readonly chosen?: ComputedRef<number>;
   readonly durationUs: ComputedRef<number>;
   /** One frame at the take's usual rate. */
   readonly frameUs: ComputedRef<number>;
@@ -22,14 +26,23 @@ const INTO_FRAME_US = 2000;
  * Plays what is kept, and stands on whole frames: the position is always the time at which a frame is shown,
  * on constant and variable rates alike.
  */
-export function useFramePlayer({ frames, parts, durationUs, frameUs }: FramePlayerOptions) {
+export function useFramePlayer(options: FramePlayerOptions) {
+  const { frames, parts, durationUs, frameUs } = options;
   const element = shallowRef<Playable | null>(null);
   const positionUs = ref(0);
   const isPlaying = ref(false);
   const isLooping = ref(false);
   const speed = ref(1);
+  /** The source that is on screen. */
+  const shownSource = ref(0);
   let ticking = 0;
   let playing = 0;
+
+  const guestOf = (source: number) => options.guestOf?.(source) ?? null;
+  /** Parts of a take that cannot be seen yet are passed over. */
+  const canPlay = (part: (typeof parts.value)[number] | undefined) =>
+    (part?.source ?? 0) === 0 || guestOf(part?.source ?? 0) !== null;
+  const readPlayer = () => (shownSource.value === 0 ? element.value : guestOf(shownSource.value));
 
   const snap = (instantUs: number): number => {
     if (!frames.value) return Math.max(0, Math.min(instantUs, durationUs.value));
@@ -49,38 +62,67 @@ export function useFramePlayer({ frames, parts, durationUs, frameUs }: FramePlay
     seek(findTimeOfFrame(frames.value, index));
   }
   function tick(): void {
-    if (!element.value || !isPlaying.value) return;
-    const instantUs = element.value.currentTime * 1e6;
-    if (instantUs >= (parts.value[playing]?.finishUs ?? 0)) {
-      const isLast = playing + 1 >= parts.value.length;
-      playing = isLast ? 0 : playing + 1;
-      if (isLast && !isLooping.value) pause();
-      seek(parts.value[playing]?.startUs ?? 0);
-      if (isPlaying.value) ticking = requestAnimationFrame(tick);
+    const own = readPlayer();
+    if (!own || !isPlaying.value) return;
+    const instantUs = own.currentTime * 1e6;
+    if (instantUs >= (parts.value[playing]?.finishUs ?? 0)) return playNext();
+    if (shownSource.value === 0) positionUs.value = frames.value ? snap(instantUs) : instantUs;
+    ticking = requestAnimationFrame(tick);
+  }
+  /** After the last part all of it begins again, or stands still at its start. */
+  function playNext(): void {
+    let next = playing + 1;
+    while (next < parts.value.length && !canPlay(parts.value[next])) next += 1;
+    const isLast = next >= parts.value.length;
+    playing = isLast ? Math.max(0, parts.value.findIndex(canPlay)) : next;
+    if (isLast && !isLooping.value) {
+      pause();
+      const [first] = parts.value;
+      if ((first?.source ?? 0) === 0) seek(first?.startUs ?? 0);
       return;
     }
-    positionUs.value = frames.value ? snap(instantUs) : instantUs;
+    goTo(parts.value[playing]);
     ticking = requestAnimationFrame(tick);
+  }
+  /** Brings a part on screen, and what plays it into play. */
+  function goTo(part: (TimeRange & { readonly source?: number }) | undefined): void {
+    const source = part?.source ?? 0;
+    const guest = source === 0 ? null : guestOf(source);
+    if (!part || (source > 0 && !guest)) return;
+    const before = readPlayer();
+    const isOther = source !== shownSource.value;
+    if (isOther) before?.pause();
+    shownSource.value = source;
+    if (guest) guest.currentTime = part.startUs / 1e6;
+    else seek(part.startUs);
+    if (isOther && isPlaying.value) void readPlayer()?.play().catch(pause);
   }
   function pause(): void {
     element.value?.pause();
+    if (shownSource.value > 0) guestOf(shownSource.value)?.pause();
+    shownSource.value = 0;
     isPlaying.value = false;
     cancelAnimationFrame(ticking);
   }
   function toggle(): void {
-    const own = element.value;
-    if (!own) return;
+    if (!element.value) return;
     if (isPlaying.value) return pause();
-    playing = parts.value.findIndex(
-      (part) => positionUs.value >= part.startUs && positionUs.value < part.finishUs - frameUs.value,
-    );
-    if (playing < 0) {
-      playing = 0;
-      seek(parts.value[0]?.startUs ?? 0);
-    }
+    const isOwn = (part: (typeof parts.value)[number] | undefined) => (part?.source ?? 0) === 0;
+    const chosen = options.chosen?.value ?? 0;
+    playing = isOwn(parts.value[chosen])
+      ? parts.value.findIndex(
+          (part) =>
+            isOwn(part) &&
+            positionUs.value >= part.startUs &&
+            positionUs.value < part.finishUs - frameUs.value,
+        )
+      : chosen;
+    const isHere = playing >= 0 && isOwn(parts.value[playing]);
+    playing = Math.max(0, playing);
+    if (!isHere) goTo(parts.value[playing]);
     isPlaying.value = true;
-    own
-      .play()
+    readPlayer()
+      ?.play()
       .then(() => (ticking = requestAnimationFrame(tick)))
       .catch(() => (isPlaying.value = false));
   }
@@ -106,6 +148,7 @@ export function useFramePlayer({ frames, parts, durationUs, frameUs }: FramePlay
   return {
     positionUs,
     isPlaying,
+    shownSource,
     isLooping,
     speed,
     setSpeed,

@@ -1,5 +1,8 @@
 import {
   addQuarterTurn,
+  cleanDisplayName,
+  readKeptRange,
+  applyOthers,
   createPlainRecipe,
   frameSize,
   lockCrop,
@@ -24,6 +27,7 @@ import { useSeparateRecording } from './sound/useSeparateRecording.ts';
 import { useShapeSound } from './sound/useShapeSound.ts';
 import { useSoundPreview } from './sound/useSoundPreview.ts';
 import { zoomView } from './strip-layout.ts';
+import { useGuests } from './cut/useGuests.ts';
 import { useFramePlayer, type Playable } from './useFramePlayer.ts';
 import { useRecipeEditor } from './useRecipeEditor.ts';
 
@@ -64,6 +68,13 @@ export function useShape() {
     return rate ? Math.round((1e6 * rate.denominator) / rate.numerator) : SOUND_STEP_US;
   });
   const limits = computed(() => work.assignment?.limits ?? []);
+  /** Measured takes of the same kind, whose parts may be joined to it. */
+  const joinableTakes = computed(() =>
+    work.takes.flatMap((each) => {
+      const own = each.id !== take.value?.id && each.kind === take.value?.kind ? work.seriesOf(each) : null;
+      return each.facts && own ? [{ takeId: each.id, facts: each.facts, series: own }] : [];
+    }),
+  );
   const cut = useCut({
     editor,
     takeId: computed(() => take.value?.id ?? null),
@@ -72,8 +83,17 @@ export function useShape() {
     frames,
     durationUs,
     limits,
+    others: joinableTakes,
   });
-  const player = useFramePlayer({ frames, parts: cut.parts, durationUs, frameUs });
+  const guests = useGuests(editor.recipe);
+  const player = useFramePlayer({
+    frames,
+    parts: cut.parts,
+    durationUs,
+    frameUs,
+    guestOf: guests.of,
+    chosen: cut.chosen,
+  });
   const color = useShapeColor(editor, take);
   const sound = useShapeSound({
     editor,
@@ -81,7 +101,7 @@ export function useShape() {
     series,
     positionUs: player.positionUs,
     limits,
-    separateOf: work.separateOf,
+    othersOf: work.othersOf,
   });
   const recording = useSeparateRecording(editor, take);
   const heard = shallowRef<HTMLMediaElement | null>(null);
@@ -103,10 +123,11 @@ export function useShape() {
       durationUs: durationUs.value,
       leastUs: 12 * frameUs.value,
     }));
-  const separate = computed(() => work.separateOf(recipe.value));
+  const nameOf = (id: string) => work.takes.find((each) => each.id === id)?.name ?? 'a take that is gone';
+  const others = computed(() => work.othersOf(recipe.value));
   const result = computed(() =>
     work.assignment
-      ? planTake(describeWork(work.assignment), take.value, recipe.value, series.value, separate.value)
+      ? planTake(describeWork(work.assignment), take.value, recipe.value, series.value, others.value)
       : null,
   );
   const made = computed(
@@ -118,7 +139,7 @@ export function useShape() {
   const rows = computed(() =>
     work.assignment
       ? [
-          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value, separate.value),
+          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value, others.value),
           ...buildParcelRows(work.assignment, false, Date.now()),
         ]
       : [],
@@ -242,7 +263,10 @@ export function useShape() {
     try {
       if (!each.facts) return;
       if (isTooLong.value) return void (cutAsked.value += 1);
-      if (series.value) editor.change(mendRecipe(recipe.value, each.facts, series.value, assignment.limits));
+      if (series.value) {
+        const whole = applyOthers({ facts: each.facts, series: series.value }, recipe.value, others.value);
+        editor.change(mendRecipe(recipe.value, whole.facts, whole.series, assignment.limits));
+      }
       if (!(await editor.save())) return;
       if (!made.value && result.value?.plan) await work.make(each.id);
       await router.push({ name: 'fit', params: { assignmentId: assignment.id } });
@@ -307,6 +331,21 @@ export function useShape() {
     otherCount: computed(
       () => work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video').length,
     ),
+    guests,
+    shownGuest: computed(() => recipe.value.sources[player.shownSource.value]?.takeId ?? null),
+    partNames: computed(() =>
+      cut.parts.value.map(({ source }) => {
+        const id = source === 0 ? null : recipe.value.sources[source]?.takeId;
+        return id ? cleanDisplayName(nameOf(id), 24) : null;
+      }),
+    ),
+    joinable: computed(() =>
+      joinableTakes.value.map(({ takeId }) => ({ id: takeId, name: cleanDisplayName(nameOf(takeId), 28) })),
+    ),
+    join: (id: string) => {
+      const other = work.takes.find((each) => each.id === id);
+      cut.add(id, other?.recipe ? readKeptRange(other.recipe.recipe) : null);
+    },
     pick: (id: string) => (pickedId.value = id),
     startHere,
     finishHere,

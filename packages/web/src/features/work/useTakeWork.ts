@@ -14,7 +14,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const work = useWork();
   const take = computed(() => selected?.value ?? work.chosenTake);
   const series = computed(() => work.seriesOf(take.value));
-  const separate = computed(() => work.separateOf(take.value?.recipe?.recipe ?? null));
+  const others = computed(() => work.othersOf(take.value?.recipe?.recipe ?? null));
   const result = computed(() =>
     work.assignment
       ? planTake(
@@ -22,7 +22,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
           take.value,
           take.value?.recipe?.recipe ?? null,
           series.value,
-          separate.value,
+          others.value,
         )
       : null,
   );
@@ -32,7 +32,7 @@ export function useTakeWork(selected?: ComputedRef<TakeView | null>): {
   const rows = computed(() =>
     work.assignment
       ? [
-          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value, separate.value),
+          ...buildLedger(work.assignment, take.value, result.value, made.value, series.value, others.value),
           ...buildParcelRows(work.assignment, false, Date.now()),
         ]
       : [],

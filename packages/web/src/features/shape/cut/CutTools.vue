@@ -22,6 +22,10 @@ const props = defineProps<{
   speed: number;
   hasPicture: boolean;
   isTakingStill: boolean;
+  /** The take that each part is of; null for the one on screen. */
+  partNames: readonly (string | null)[];
+  /** Takes that a part can be joined from. */
+  joinable: readonly { readonly id: string; readonly name: string }[];
 }>();
 const emit = defineEmits<{
   startHere: [];
@@ -36,6 +40,7 @@ const emit = defineEmits<{
   loop: [];
   speed: [speed: number];
   still: [];
+  add: [takeId: string];
 }>();
 const speeds = [0.25, 0.5, 0.75, 1, 1.5, 2];
 const typed = ref({ start: '', finish: '' });
@@ -53,6 +58,11 @@ function take(): void {
   const [startUs, finishUs] = [parseTime(typed.value.start), parseTime(typed.value.finish)];
   wrong.value = startUs === null || finishUs === null || finishUs <= startUs;
   if (!wrong.value && startUs !== null && finishUs !== null) emit('times', startUs, finishUs);
+}
+function join(event: Event): void {
+  const choice = event.target as HTMLSelectElement;
+  if (choice.value) emit('add', choice.value);
+  choice.value = '';
 }
 let dragged = -1;
 function drop(index: number): void {
@@ -102,7 +112,7 @@ function drop(index: number): void {
       <ol v-if="parts.length > 1">
         <li
           v-for="(part, index) in parts"
-          :key="`${part.startUs}-${part.finishUs}`"
+          :key="`${part.source}-${part.startUs}-${part.finishUs}`"
           :class="{ on: index === chosen }"
           draggable="true"
           @dragstart="dragged = index"
@@ -110,6 +120,7 @@ function drop(index: number): void {
           @drop.prevent="drop(index)"
         >
           <button type="button" class="times figures" @click="emit('choose', index)">
+            <span v-if="partNames[index]" class="of">{{ partNames[index] }}</span>
             {{ formatDuration(part.startUs, 1) }} → {{ formatDuration(part.finishUs, 1) }}
           </button>
           <button
@@ -147,6 +158,13 @@ function drop(index: number): void {
       <p v-if="oneTakeWords && parts.length > 1" class="wrong">{{ oneTakeWords }}</p>
       <v-btn class="quiet" @click="emit('split')">Divide here</v-btn>
       <p class="note">Then pull the ends apart: what lies between is left out, without a click.</p>
+      <label v-if="joinable.length > 0" class="join"
+        ><span class="note">Add a part of another take</span
+        ><select value="" @change="join">
+          <option value="" disabled>Choose a take</option>
+          <option v-for="each in joinable" :key="each.id" :value="each.id">{{ each.name }}</option>
+        </select></label
+      >
     </template>
   </section>
   <section>
@@ -194,6 +212,16 @@ select {
 label {
   display: block;
 }
+.join select {
+  width: 100%;
+}
+.of {
+  display: block;
+  font-weight: 700;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .choice {
   display: flex;
   justify-content: space-between;
@@ -222,6 +250,7 @@ li.on {
 }
 .times {
   flex: 1;
+  min-width: 0;
   text-align: left;
   padding: 0 8px;
   min-height: 40px;

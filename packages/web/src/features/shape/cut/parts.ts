@@ -8,10 +8,14 @@ export function listParts(spans: readonly RecipeSpan[], whole: TimeRange): Recip
   return spans.length > 0 ? [...spans] : [{ source: 0, ...whole }];
 }
 
-/** Divides the part that a moment lies in; the same parts where that would leave too little of either. */
+/**
+ * Divides the part of the take itself that a moment lies in; the same parts where that would leave too little
+ * of either.
+ */
 export function splitParts(parts: readonly RecipeSpan[], atUs: number): RecipeSpan[] {
   const index = parts.findIndex(
-    (part) => atUs - part.startUs >= LEAST_PART_US && part.finishUs - atUs >= LEAST_PART_US,
+    (part) =>
+      part.source === 0 && atUs - part.startUs >= LEAST_PART_US && part.finishUs - atUs >= LEAST_PART_US,
   );
   const part = parts[index];
   if (!part) return [...parts];

@@ -7,12 +7,15 @@ import {
   type FrameTimes,
   type Limit,
   type MediaFacts,
+  type OtherTake,
   type Recipe,
+  type RecipeSpan,
   type TakeSeries,
   type TimeRange,
 } from '@apodix/core';
 import { computed, ref, watch, type ComputedRef } from 'vue';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
+import { addPartOf, keepSpans } from './joined-parts.ts';
 import { listParts, measureParts, removePart, reorderParts, splitParts } from './parts.ts';
 
 export interface CutOptions {
@@ -23,6 +26,8 @@ export interface CutOptions {
   readonly frames: ComputedRef<FrameTimes | null>;
   readonly durationUs: ComputedRef<number>;
   readonly limits: ComputedRef<readonly Limit[]>;
+  /** Takes that parts may be joined from, or are. */
+  readonly others: ComputedRef<readonly OtherTake[]>;
 }
 
 /** Which parts of a take are kept: the one that is worked on, and what limits say of them all. */
@@ -43,9 +48,31 @@ export function useCut(options: CutOptions) {
   watch(options.takeId, () => (index.value = 0));
 
   const keep = (spans: Recipe['spans'], isDragging = false) =>
-    editor.change({ ...editor.recipe.value, spans: [...spans] }, isDragging);
+    editor.change(keepSpans(editor.recipe.value, [...spans]), isDragging);
   const snap = (next: TimeRange) => (frames.value ? snapRangeToFrames(frames.value, next) : next);
+  /** The take that a part is of, where it is another one. */
+  const findOther = (part: RecipeSpan | undefined) =>
+    options.others.value.find(
+      (each) => part && part.source > 0 && each.takeId === editor.recipe.value.sources[part.source]?.takeId,
+    );
+  const boundsOf = ({ facts: own, series: along }: Pick<OtherTake, 'facts' | 'series'>): TimeRange => ({
+    startUs: own.video ? (along.frames?.timesUs[0] ?? 0) : 0,
+    finishUs: (own.video ? along.frames?.endUs : null) ?? own.durationUs ?? 1,
+  });
+  function setOtherRange(other: OtherTake, next: TimeRange, isDragging: boolean): void {
+    const bounds = boundsOf(other);
+    const startUs = Math.max(bounds.startUs, Math.min(next.startUs, bounds.finishUs - 1));
+    const inside = { startUs, finishUs: Math.max(startUs + 1, Math.min(next.finishUs, bounds.finishUs)) };
+    const times = other.facts.video ? other.series.frames : null;
+    const range = times ? snapRangeToFrames(times, inside) : inside;
+    keep(
+      parts.value.map((part, each) => (each === chosen.value ? { ...part, ...range } : part)),
+      isDragging,
+    );
+  }
   function setRange(next: TimeRange, isDragging: boolean): void {
+    const other = findOther(parts.value[chosen.value]);
+    if (other) return setOtherRange(other, next, isDragging);
     const snapped = snap(next);
     const isWhole = snapped.startUs <= firstUs.value && snapped.finishUs >= durationUs.value;
     if (parts.value.length <= 1) return keep(isWhole ? [] : [{ source: 0, ...snapped }], isDragging);
@@ -60,7 +87,7 @@ export function useCut(options: CutOptions) {
     ceilings.value.maxUs === null ? 0 : Math.max(0, keptUs.value - ceilings.value.maxUs),
   );
   const places = computed(() =>
-    parts.value.length === 1
+    parts.value.length === 1 && parts.value[0]?.source === 0
       ? findCutPlaces(range.value, ceilings.value.maxUs, series.value?.peaks ?? null, ceilings.value.minUs)
       : [],
   );
@@ -110,5 +137,12 @@ export function useCut(options: CutOptions) {
       );
     },
     keepAll: () => keep([]),
+    /** A part of another take comes last: what its own recipe keeps of it, else all of it. */
+    add: (takeId: string, wanted: TimeRange | null) => {
+      const other = options.others.value.find((each) => each.takeId === takeId);
+      if (!other) return;
+      index.value = parts.value.length;
+      editor.change(addPartOf(editor.recipe.value, takeId, wanted ?? boundsOf(other), whole.value));
+    },
   };
 }

@@ -18,6 +18,7 @@ export function useSeparateRecording(editor: RecipeEditor, take: ComputedRef<Tak
     editor.change(
       {
         ...editor.recipe.value,
+        // Spans name sources by their place: takes stay where they are, before the sound.
         sources: [
           ...editor.recipe.value.sources.filter((each) => each.role === 'take'),
           ...(next ? [next] : []),

@@ -1,6 +1,6 @@
 import {
-  applySeparateSound,
-  type SeparateSound,
+  applyOthers,
+  type OtherTake,
   chooseMix,
   EMPTY_SERIES,
   measureKeptLevel,
@@ -29,16 +29,16 @@ export function useShapeSound(options: {
   readonly series: ComputedRef<TakeSeries | null>;
   readonly positionUs: Ref<number>;
   readonly limits: ComputedRef<readonly Limit[]>;
-  readonly separateOf: (recipe: Recipe) => SeparateSound | null;
+  readonly othersOf: (recipe: Recipe) => OtherTake[];
 }) {
   const { editor, take, series, positionUs, limits } = options;
-  /** The take with the sound that is heard: its own, or that of a separate recording. */
+  /** The take with the sound that is heard: its own and joined takes', or that of a separate recording. */
   const heard = computed(() =>
     take.value?.facts
-      ? applySeparateSound(
+      ? applyOthers(
           { facts: take.value.facts, series: series.value ?? EMPTY_SERIES },
           editor.recipe.value,
-          options.separateOf(editor.recipe.value),
+          options.othersOf(editor.recipe.value),
         )
       : null,
   );

@@ -1,0 +1,238 @@
+import type { SoundPeaks, TakeComplexity } from '../media/analysis.ts';
+import { readRate, type MediaFacts } from '../media/facts.ts';
+import type { Recipe, RecipeSource, RecipeSpan } from '../recipe/recipe.ts';
+import type { SoundBlocks } from '../series/sound-blocks.ts';
+import type { TakePlace, TakeSeries } from '../series/take-series.ts';
+import type { FrameTimes } from '../time/frame-times.ts';
+import { applySeparateSound, type OtherTake } from './separate-sound.ts';
+
+interface Measured {
+  readonly facts: MediaFacts;
+  readonly series: TakeSeries;
+}
+
+/** Takes lie on whole seconds of their common time: columns of any series fall together there. */
+const PLACE_STEP_US = 1_000_000;
+
+/** Takes beside its own that a recipe keeps parts of, or would. */
+export function listJoinedSources(recipe: Pick<Recipe, 'sources'>): RecipeSource[] {
+  return recipe.sources.filter((source) => source.role === 'take' && source.takeId !== null);
+}
+
+/** A recipe of its own take alone: what others add to it, parts or sound, is left out. */
+export function keepOwnTake(recipe: Recipe): Recipe {
+  if (recipe.sources.length === 1) return recipe;
+  return {
+    ...recipe,
+    sources: recipe.sources.slice(0, 1),
+    spans: recipe.spans.filter((span) => span.source === 0),
+  };
+}
+
+/**
+ * A take with everything that its recipe takes from elsewhere: other takes joined to it, and the sound of a
+ * separate recording. What is not among `others` is missing from it.
+ */
+export function applyOthers(
+  take: Measured,
+  recipe: Pick<Recipe, 'sources'>,
+  others: readonly OtherTake[],
+): Measured {
+  return applySeparateSound(joinTakes(take, recipe, others), recipe, others);
+}
+
+/**
+ * Several takes as if they were one, recorded one after the other on a common time: frames, sound and what
+ * was seen along them. `series.places` tells where each lies; spans of the recipe are moved there by
+ * `placeSpans`. Between two takes stands one frame of nothing. The take as it is where nothing is joined.
+ */
+export function joinTakes(
+  take: Measured,
+  recipe: Pick<Recipe, 'sources'>,
+  others: readonly OtherTake[],
+): Measured {
+  const joined = listJoined(recipe, others);
+  if (joined.length === 0) return take;
+  const places = placeTakes(take, recipe, joined);
+  const parts = [take, ...joined.map((each) => each.other)];
+  const at = (index: number) => places.find((place) => place.part === index)?.startUs ?? 0;
+  const isSameRate = parts.every(
+    ({ facts }) =>
+      facts.video?.rateKind === 'constant' &&
+      Math.abs(
+        readRate(facts.video.frameRate) - readRate(take.facts.video?.frameRate ?? facts.video.frameRate),
+      ) < 1e-6,
+  );
+  const { video } = take.facts;
+  const sound = take.facts.sound ?? joined.find(({ other }) => other.facts.sound)?.other.facts.sound ?? null;
+  const endUs = places.at(-1)?.endUs ?? 0;
+  return {
+    facts: {
+      ...take.facts,
+      video: video && { ...video, rateKind: isSameRate ? 'constant' : 'variable' },
+      sound,
+      durationUs: endUs,
+    },
+    series: {
+      ...take.series,
+      places: places.map(({ source, startUs, firstFrame, endUs: finish }) => ({
+        source,
+        startUs,
+        firstFrame,
+        endUs: finish,
+      })),
+      frames: joinFrames(parts, places),
+      keyframesUs: parts.flatMap(({ series }, index) => series.keyframesUs.map((us) => us + at(index))),
+      peaks: joinPeaks(
+        parts.map(({ series }) => series.peaks),
+        at,
+        endUs,
+      ),
+      complexity: joinComplexity(
+        parts.map(({ series }) => series.complexity),
+        at,
+        endUs,
+      ),
+      blocks: joinBlocks(
+        parts.map(({ series }) => series.blocks),
+        at,
+      ),
+      sharpness: null,
+    },
+  };
+}
+
+/** The spans of a recipe on the common time; spans of takes that are not there are left out. */
+export function placeSpans(
+  spans: readonly RecipeSpan[],
+  places: readonly TakePlace[] | null | undefined,
+): RecipeSpan[] {
+  if (!places) return spans.filter((span) => span.source === 0);
+  const first = places[0];
+  if (spans.length === 0 && first) return [{ source: 0, startUs: first.startUs, finishUs: first.endUs }];
+  return spans.flatMap((span) => {
+    const place = places.find((each) => each.source === span.source);
+    if (!place || place.startUs + span.startUs >= place.endUs) return [];
+    const finishUs = Math.min(place.endUs, place.startUs + span.finishUs);
+    return [{ source: 0, startUs: place.startUs + span.startUs, finishUs }];
+  });
+}
+
+/** The place that a moment of the common time lies in. */
+export function findPlace(places: readonly TakePlace[], atUs: number): TakePlace {
+  const found = places.findLast((place) => atUs >= place.startUs) ?? places[0];
+  if (!found) throw new RangeError('No take is placed.');
+  return found;
+}
+
+interface Joined {
+  readonly source: number;
+  readonly other: OtherTake;
+}
+
+function listJoined(recipe: Pick<Recipe, 'sources'>, others: readonly OtherTake[]): Joined[] {
+  return recipe.sources.flatMap((source, index) => {
+    const other = source.role === 'take' ? others.find((each) => each.takeId === source.takeId) : undefined;
+    return other ? [{ source: index, other }] : [];
+  });
+}
+
+interface Placed extends TakePlace {
+  /** Which of the takes, the recipe's own first. */
+  readonly part: number;
+}
+
+function placeTakes(take: Measured, recipe: Pick<Recipe, 'sources'>, joined: readonly Joined[]): Placed[] {
+  const own = recipe.sources.findIndex((source) => source.takeId === null);
+  const all = [{ source: Math.max(0, own), other: take }, ...joined];
+  const places: Placed[] = [];
+  let [startUs, firstFrame] = [0, 0];
+  for (const [part, { source, other }] of all.entries()) {
+    const frames = other.facts.video ? other.series.frames : null;
+    const endUs = startUs + (frames?.endUs ?? other.facts.durationUs ?? 1);
+    places.push({ part, source, startUs, firstFrame, endUs });
+    startUs = Math.floor(endUs / PLACE_STEP_US + 1) * PLACE_STEP_US;
+    // The frame of nothing between two takes counts too.
+    firstFrame += (frames?.timesUs.length ?? 0) + 1;
+  }
+  return places;
+}
+
+function joinFrames(parts: readonly Measured[], places: readonly Placed[]): FrameTimes | null {
+  const timesUs: number[] = [];
+  for (const place of places) {
+    const frames = parts[place.part]?.series.frames;
+    if (!frames) return null;
+    const own = frames.timesUs.map((us) => us + place.startUs);
+    // Not spread: a take may have more frames than a call may have arguments.
+    for (const us of own) timesUs.push(us);
+    if (place !== places.at(-1)) timesUs.push(place.endUs);
+  }
+  return { timesUs, endUs: places.at(-1)?.endUs ?? 0 };
+}
+
+function joinPeaks(
+  parts: readonly (SoundPeaks | null)[],
+  at: (index: number) => number,
+  endUs: number,
+): SoundPeaks | null {
+  const known = parts.find((each) => each !== null);
+  if (!known) return null;
+  const { columnsPerSecond } = known;
+  const peaks = new Array<number>(Math.ceil((endUs / 1e6) * columnsPerSecond)).fill(0);
+  for (const [index, part] of parts.entries()) {
+    if (!part) continue;
+    const from = Math.round((at(index) / 1e6) * columnsPerSecond);
+    const count = Math.round((part.peaks.length * columnsPerSecond) / part.columnsPerSecond);
+    for (let column = 0; column < count && from + column < peaks.length; column += 1)
+      peaks[from + column] = part.peaks[Math.floor((column * part.columnsPerSecond) / columnsPerSecond)] ?? 0;
+  }
+  return { columnsPerSecond, peaks };
+}
+
+function joinComplexity(
+  parts: readonly (TakeComplexity | null)[],
+  at: (index: number) => number,
+  endUs: number,
+): TakeComplexity | null {
+  const known = parts.find((each) => each !== null);
+  if (!known || parts.some((part) => !part || part.columnUs !== known.columnUs)) return null;
+  const { columnUs } = known;
+  const bits = new Array<number>(Math.ceil(endUs / columnUs)).fill(0);
+  for (const [index, part] of parts.entries())
+    for (const [column, each] of (part?.bits ?? []).entries()) {
+      const place = Math.round(at(index) / columnUs) + column;
+      if (place < bits.length) bits[place] = each;
+    }
+  return { columnUs, bits };
+}
+
+function joinBlocks(
+  parts: readonly (SoundBlocks | null)[],
+  at: (index: number) => number,
+): SoundBlocks | null {
+  const known = parts.find((each) => each !== null);
+  if (!known) return null;
+  const { blockUs } = known;
+  const placed = parts.flatMap((part, index) =>
+    part ? [{ part, first: Math.max(0, Math.round((at(index) + part.startUs) / blockUs)) }] : [],
+  );
+  const count = Math.max(...placed.map(({ part, first }) => first + part.powerLeft.length));
+  const join = (read: (blocks: SoundBlocks) => Float32Array) => {
+    const joined = new Float32Array(count);
+    for (const { part, first } of placed) joined.set(read(part), first);
+    return joined;
+  };
+  const clipped = new Uint16Array(count);
+  for (const { part, first } of placed) clipped.set(part.clipped, first);
+  return {
+    blockUs,
+    startUs: 0,
+    sides: parts.some((part) => part?.sides === 2) ? 2 : 1,
+    powerLeft: join((blocks) => blocks.powerLeft),
+    powerRight: join((blocks) => blocks.powerRight),
+    powerMix: join((blocks) => blocks.powerMix),
+    peak: join((blocks) => blocks.peak),
+    clipped,
+  };
+}
