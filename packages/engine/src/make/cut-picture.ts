@@ -13,7 +13,7 @@ import { buildColorFilters } from '../picture/color-filters.ts';
 import { buildFrameFilters } from '../picture/frame-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
-import { findJoinedFile, type JoinedFile, type TakeFiles } from './joined-files.ts';
+import { findJoinedFile, type JoinedFile, type TakeFiles } from '../gather/joined-files.ts';
 import { describeWorkingPicture, type PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */

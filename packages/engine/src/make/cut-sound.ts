@@ -14,7 +14,7 @@ import {
 } from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
 import { buildInputArgs } from '../process/input-args.ts';
-import { findJoinedFile, type TakeFiles } from './joined-files.ts';
+import { findJoinedFile, type TakeFiles } from '../gather/joined-files.ts';
 
 /** How far before a stretch reading begins, and how far beyond it. */
 const RUN_UP_US = 3_000_000;

@@ -30,7 +30,7 @@ import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { proveMade } from '../prove/prove-made.ts';
 import { checkForm } from './check-form.ts';
 import type { SeparateFile } from './cut-sound.ts';
-import type { JoinedFile } from './joined-files.ts';
+import type { JoinedFile } from '../gather/joined-files.ts';
 import { makeSound } from './make-sound.ts';
 import { convertToCoding, makeVideo, type MadeVideo } from './make-video.ts';
 import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';

@@ -19,7 +19,7 @@ import { inspectMedia } from '../bring-in/bring-in.ts';
 import { proposeRecipe } from '../bring-in/propose-recipe.ts';
 import type { OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { joinNext, layOther, type NextTake } from './gather-takes.ts';
+import { joinNext, layOther, type NextTake } from '../gather/gather-takes.ts';
 import { makeFile, type MadeFile } from './make-file.ts';
 import { openIntermediate } from './working-files.ts';
 

@@ -12,7 +12,7 @@ import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildSoundCut, measureSamples, type SeparateFile } from './cut-sound.ts';
-import type { JoinedFile } from './joined-files.ts';
+import type { JoinedFile } from '../gather/joined-files.ts';
 
 export interface MakeSoundInput {
   readonly path: string;

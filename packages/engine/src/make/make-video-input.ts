@@ -1,7 +1,7 @@
 import type { FrameTimes, MediaFacts, TakeSeries, Timeline, VideoPlan } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
 import type { SeparateFile } from './cut-sound.ts';
-import type { JoinedFile } from './joined-files.ts';
+import type { JoinedFile } from '../gather/joined-files.ts';
 import type { WorkingFiles } from './working-files.ts';
 
 /** Share of the whole work at which proving begins, by the time that it takes. */

@@ -16,7 +16,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { writeGraph } from '../graph/filter-graph.ts';
 import { readDeclaredColor, writeDeclaredMatrix } from '../inspect/declared-color.ts';
-import type { JoinedFile } from '../make/joined-files.ts';
+import type { JoinedFile } from '../gather/joined-files.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
 

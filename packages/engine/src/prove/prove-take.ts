@@ -13,7 +13,7 @@ import {
 import { basename } from 'node:path';
 import { inspectMedia } from '../bring-in/bring-in.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { joinNext, type NextTake } from '../make/gather-takes.ts';
+import { joinNext, type NextTake } from '../gather/gather-takes.ts';
 import { measureClarity } from './measure-clarity.ts';
 import { proveMade } from './prove-made.ts';
 
