@@ -119,6 +119,8 @@ describe('parts of several takes in one file', () => {
 
   it('says which takes a recipe wants', async () => {
     const recipe = joinSpans([span(0, 0, 1), span(1, 0, 1)], ['b']);
-    await expect(make(recipe, [])).rejects.toMatchObject({ detail: 'The recipe joins 1 more takes; 0 are given.' });
+    await expect(make(recipe, [])).rejects.toMatchObject({
+      detail: 'The recipe joins 1 more takes; 0 are given.',
+    });
   });
 });

@@ -14,7 +14,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildRecipe } from '../test-support/recipes.ts';
-import { makeClip, readToneLevels, SCORE } from '../test-support/sample-media.ts';
+import { makeClip, readFramePoints, readToneLevels, SCORE } from '../test-support/sample-media.ts';
 
 let folder = '';
 let path = '';
@@ -78,6 +78,35 @@ const shapes: readonly [string, Recipe['picture'], { widthPx: number; heightPx: 
     { widthPx: 264, heightPx: 294 },
   ],
   [
+    'a part of it with bars up to another shape',
+    buildRecipe({
+      turnDegrees: 90,
+      picture: { crop: { x: 0.1, y: 0.2, width: 0.8, height: 0.5 }, barsTo: 16 / 9 },
+    }).picture,
+    { widthPx: 568, heightPx: 320 },
+  ],
+  [
+    'hidden in two places, one of them moving, and turned',
+    buildRecipe({
+      turnDegrees: 270,
+      picture: {
+        crop: { x: 0, y: 0.1, width: 1, height: 0.8 },
+        hidden: [
+          { radiusX: 0.15, radiusY: 0.25, path: [{ timeUs: 0, x: 0.3, y: 0.4 }] },
+          {
+            radiusX: 0.12,
+            radiusY: 0.2,
+            path: [
+              { timeUs: 200_000, x: 0.7, y: 0.3 },
+              { timeUs: 1_600_000, x: 0.5, y: 0.7 },
+            ],
+          },
+        ],
+      },
+    }).picture,
+    { widthPx: 360, heightPx: 512 },
+  ],
+  [
     'put right in color',
     buildRecipe({
       picture: {
@@ -111,8 +140,23 @@ describe('a shaped picture', () => {
 
 describe('a file that was shaped otherwise', () => {
   const part = { x: 0.2, y: 0.1, width: 0.6, height: 0.6 };
+  const hiddenArea = { radiusX: 0.15, radiusY: 0.25, path: [{ timeUs: 0, x: 0.3, y: 0.5 }] };
   const warm = color({ white: { kelvin: 3000, tint: 0 }, exposure: 0.5 });
   const wrong: readonly [string, Partial<Recipe['picture']>, Partial<Recipe['picture']>, string[]][] = [
+    ['not hidden', {}, { hidden: [hiddenArea] }, ['hidden']],
+    [
+      'hidden somewhere else',
+      { hidden: [{ ...hiddenArea, path: [{ timeUs: 0, x: 0.7, y: 0.5 }] }] },
+      { hidden: [hiddenArea] },
+      ['hidden'],
+    ],
+    ['without its bars', {}, { barsTo: 1 }, ['geometry']],
+    [
+      'cut where bars were asked for',
+      { crop: { x: 0.25, y: 0, width: 0.5, height: 1 } },
+      { barsTo: 8 / 9 },
+      ['geometry'],
+    ],
     ['another part', { crop: { ...part, x: 0.23 } }, { crop: part }, ['geometry']],
     ['straightened the other way', { straightenDegrees: -2 }, { straightenDegrees: 2 }, ['geometry']],
     ['not straightened', { crop: part }, { crop: part, straightenDegrees: 1.5 }, ['geometry']],
@@ -130,6 +174,74 @@ describe('a file that was shaped otherwise', () => {
     const made = await make(buildRecipe({ picture: own }));
     const short = listShort(await hold(made.path, buildRecipe({ picture: asked })));
     for (const row of rows) expect(short).toContain(row);
+  });
+});
+
+it('leaves nothing of a hidden area but a few cells, and everything else as it was', async () => {
+  const hidden = [{ radiusX: 0.2, radiusY: 0.3, path: [{ timeUs: 0, x: 0.3, y: 0.5 }] }];
+  const made = await make(buildRecipe({ picture: { hidden } }));
+  const [own, before] = await Promise.all([
+    readFramePoints(made.path, 30, 640),
+    readFramePoints(path, 30, 640),
+  ]);
+  const sharpness = (points: Uint8Array, x0: number, x1: number) => {
+    let sum = 0;
+    for (let y = 130; y < 230; y += 1)
+      for (let x = x0; x < x1; x += 1)
+        sum += Math.abs(
+          2 * (points[(y * 640 + x) * 3] ?? 0) -
+            (points[(y * 640 + x - 1) * 3] ?? 0) -
+            (points[(y * 640 + x + 1) * 3] ?? 0),
+        );
+    return sum / ((x1 - x0) * 100);
+  };
+  // Inside the ellipse about x 192: slopes between cells alone; to the right of it the recording.
+  expect(sharpness(own, 132, 252)).toBeLessThan(0.25 * sharpness(before, 132, 252));
+  expect(sharpness(own, 400, 600)).toBeGreaterThan(0.6 * sharpness(before, 400, 600));
+});
+
+describe('half pictures', () => {
+  const combs = (points: Uint8Array) => {
+    let sum = 0;
+    for (let y = 1; y < 359; y += 1)
+      for (let x = 0; x < 640; x += 4)
+        sum += Math.abs(
+          2 * (points[(y * 640 + x) * 3] ?? 0) -
+            (points[((y - 1) * 640 + x) * 3] ?? 0) -
+            (points[((y + 1) * 640 + x) * 3] ?? 0),
+        );
+    return sum;
+  };
+  it('are made whole where they are found, and left where that is wished', async () => {
+    const combed = await makeClip(folder, 'combed.mp4', {
+      seconds: 2,
+      size: '640x360',
+      rate: '50',
+      // Half as fast: what moves between two half pictures lies elsewhere than in either.
+      filters: 'setpts=2*PTS,fps=50,trim=duration=2,interlace=scan=tff:lowpass=off',
+      video: [
+        '-c:v',
+        'libx264',
+        '-preset',
+        'ultrafast',
+        '-crf',
+        '12',
+        '-flags',
+        '+ilme+ildct',
+        '-x264opts',
+        'tff=1',
+      ],
+    });
+    const of = async (deinterlace: Recipe['picture']['deinterlace']) => {
+      const recipe = buildRecipe({ picture: { deinterlace } });
+      const outputFolder = join(folder, `combs-${deinterlace}`);
+      const { made } = await makeFromTake({ path: combed, limits, recipe, outputFolder });
+      if (!made) throw new TypeError('a made file was expected');
+      expect(listOpen(made.findings)).toEqual([]);
+      return combs(await readFramePoints(made.path, 20, 640));
+    };
+    const [found, never] = [await of('where-found'), await of('never')];
+    expect(found).toBeLessThan(0.9 * never);
   });
 });
 

@@ -3,6 +3,9 @@ import { turnSize, TurnDegrees, type SizePx } from './turn.ts';
 
 /** Further than this nobody holds a camera by mistake. */
 export const MOST_STRAIGHTEN_DEGREES = 15;
+/** Proportions that bars may fill a picture up to, width to height. */
+export const LEAST_ASPECT = 0.2;
+export const MOST_ASPECT = 5;
 /** A quarter of an edge: less would leave too few points of any recording. */
 export const LEAST_CROP_SHARE = 0.25;
 
@@ -23,7 +26,7 @@ export type Crop = z.infer<typeof Crop>;
 
 /**
  * How a picture is framed, in this order: turned, mirrored, straightened without empty corners at the same
- * proportions, and cut to a part of that.
+ * proportions, cut to a part of that, and filled up with bars.
  */
 export interface Framing {
   readonly turnDegrees: TurnDegrees;
@@ -31,6 +34,8 @@ export interface Framing {
   /** Clockwise. */
   readonly straightenDegrees: number;
   readonly crop: Crop | null;
+  /** Width to height that black bars fill it up to, last of all; null for none. */
+  readonly barsTo?: number | null;
 }
 
 /** What straightening enlarges everything by, so that no corner stays empty. */
@@ -41,8 +46,33 @@ export function measureStraightenZoom(size: SizePx, degrees: number): number {
 }
 
 /** Whether framing does more than turn and mirror. */
-export function isReframed(framing: Pick<Framing, 'straightenDegrees' | 'crop'>): boolean {
-  return framing.straightenDegrees !== 0 || framing.crop !== null;
+export function isReframed(framing: Pick<Framing, 'straightenDegrees' | 'crop' | 'barsTo'>): boolean {
+  return framing.straightenDegrees !== 0 || framing.crop !== null || (framing.barsTo ?? null) !== null;
+}
+
+const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
+
+/** The part that is kept with its bars, in shares of the picture's edges: it reaches beyond them. */
+function addBars(turned: SizePx, framing: Framing): { x: number; y: number; width: number; height: number } {
+  const part = framing.crop ?? WHOLE;
+  const aspect = framing.barsTo ?? null;
+  if (aspect === null) return part;
+  const own = (part.width * turned.widthPx) / (part.height * turned.heightPx);
+  const width = part.width * Math.max(1, aspect / own);
+  const height = part.height * Math.max(1, own / aspect);
+  return {
+    x: part.x - (width - part.width) / 2,
+    y: part.y - (height - part.height) / 2,
+    width,
+    height,
+  };
+}
+
+/** How much of the framed picture is black on each side: shares of its width and of its height. */
+export function measureBars(size: SizePx, framing: Framing): { x: number; y: number } {
+  const part = framing.crop ?? WHOLE;
+  const whole = addBars(turnSize(size, framing.turnDegrees), framing);
+  return { x: (1 - part.width / whole.width) / 2, y: (1 - part.height / whole.height) / 2 };
 }
 
 /** The size of what framing leaves of a picture, at the picture's own scale, in whole points. */
@@ -51,10 +81,8 @@ export function frameSize(size: SizePx, framing: Framing): SizePx {
   if (!isReframed(framing)) return turned;
   const zoom = measureStraightenZoom(turned, framing.straightenDegrees);
   const edge = (px: number, part: number) => Math.max(2, Math.round((px * part) / zoom));
-  return {
-    widthPx: edge(turned.widthPx, framing.crop?.width ?? 1),
-    heightPx: edge(turned.heightPx, framing.crop?.height ?? 1),
-  };
+  const { width, height } = addBars(turned, framing);
+  return { widthPx: edge(turned.widthPx, width), heightPx: edge(turned.heightPx, height) };
 }
 
 /** The size that a whole picture has, before turning, where what framing leaves of it has the given size. */
@@ -62,10 +90,11 @@ export function unframeSize(framed: SizePx, source: SizePx, framing: Framing): S
   if (!isReframed(framing)) return turnSize(framed, framing.turnDegrees);
   const turned = turnSize(source, framing.turnDegrees);
   const zoom = measureStraightenZoom(turned, framing.straightenDegrees);
+  const { width, height } = addBars(turned, framing);
   return turnSize(
     {
-      widthPx: Math.round((framed.widthPx * zoom) / (framing.crop?.width ?? 1)),
-      heightPx: Math.round((framed.heightPx * zoom) / (framing.crop?.height ?? 1)),
+      widthPx: Math.round((framed.widthPx * zoom) / width),
+      heightPx: Math.round((framed.heightPx * zoom) / height),
     },
     framing.turnDegrees,
   );
@@ -83,13 +112,13 @@ export interface Affine {
 
 /**
  * Where in the upright source, in its own points, something of the framed picture lies, in shares of the
- * framed picture's edges (0 to 1).
+ * framed picture's edges (0 to 1). Bars lie beyond what is kept, often beyond the source's edges.
  */
 export function mapToSource(size: SizePx, framing: Framing): Affine {
   const turned = turnSize(size, framing.turnDegrees);
   const { widthPx: w, heightPx: h } = turned;
   const zoom = measureStraightenZoom(turned, framing.straightenDegrees);
-  const crop = framing.crop ?? { x: 0, y: 0, width: 1, height: 1 };
+  const crop = addBars(turned, framing);
   const angle = (framing.straightenDegrees * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle) / zoom, Math.sin(angle) / zoom];
   // From shares to points about the middle of the straightened picture, then turned back.

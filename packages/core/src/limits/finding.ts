@@ -61,6 +61,7 @@ export const ProofRowId = z.enum([
   'order',
   'color',
   'geometry',
+  'hidden',
   'clarity',
   'lengths',
   'sound',

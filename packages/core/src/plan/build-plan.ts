@@ -123,10 +123,13 @@ function refuseRecipe({ recipe, facts, series, otherTakeIds = [] }: PlanInput): 
   if (joined.length > 0 && (isStillKind(facts.kind) || series.places?.length !== joined.length + 1))
     return refuse('Only takes of one kind can be joined: videos with videos, sound with sound.');
   const { picture } = recipe;
-  if (isStillKind(facts.kind) && (isReframed(picture) || !isPlainColor(picture.color)))
+  if (
+    isStillKind(facts.kind) &&
+    (isReframed(picture) || picture.hidden.length > 0 || !isPlainColor(picture.color))
+  )
     return {
       reason: 'recipe-not-made',
-      message: 'Straightening, cropping and coloring of photographs cannot be made yet.',
+      message: 'Straightening, cropping, hiding and coloring of photographs cannot be made yet.',
     };
   if (facts.kind === 'video' && series.frames === null)
     return { reason: 'recipe-not-made', message: 'The take has not been measured yet.' };
@@ -214,7 +217,7 @@ function planVideo(
       frameCount: picture.frameCount,
       durationUs: picture.durationUs,
       toneMapFrom: video.hdr,
-      isDeinterlaced: video.interlace !== 'progressive',
+      isDeinterlaced: isDeinterlaced(recipe.picture, video),
     },
     rate: {
       maxBytes: picture.maxBytes,
@@ -232,6 +235,11 @@ function planVideo(
     sound: picture.sound,
   };
   return (choice === null ? planCopy(plan, facts, ceilings) : null) ?? plan;
+}
+
+/** Whether half pictures are made whole: where they were found, or as the recipe says. */
+function isDeinterlaced({ deinterlace }: Recipe['picture'], { interlace }: { interlace: string }): boolean {
+  return deinterlace === 'always' || (deinterlace === 'where-found' && interlace !== 'progressive');
 }
 
 /** Bits a point that a picture of usual detail takes at good quality, by format. */

@@ -30,7 +30,12 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
   const { cut } = plan;
   const { turnDegrees, isMirrored, color } = cut.recipe.picture;
   const isSeenAsItIs =
-    turnDegrees === 0 && !isMirrored && !isReframed(cut.recipe.picture) && isPlainColor(color);
+    turnDegrees === 0 &&
+    !isMirrored &&
+    !isReframed(cut.recipe.picture) &&
+    isPlainColor(color) &&
+    cut.recipe.picture.hidden.length === 0 &&
+    !cut.isDeinterlaced;
   if (!isSeenAsItIs || video.startUs > 1000) return null;
   if (readRate(cut.frameRate) !== readRate(video.frameRate)) return null;
   const { widthPx, heightPx, longEdgePx, shortEdgePx } = ceilings.size;

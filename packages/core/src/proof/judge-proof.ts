@@ -2,6 +2,7 @@ import { convertSsimToClarity, describeClarity } from '../fit/clarity.ts';
 import type { ProofFinding, ProofRowId } from '../limits/finding.ts';
 import type { MediaFacts } from '../media/facts.ts';
 import { formatDuration } from '../units/duration.ts';
+import { judgeHidden } from './judge-hidden.ts';
 import { judgeLoudness, judgeSound, judgeStep } from './judge-sound.ts';
 import { unknown, when, type ProofEvidence, type Row } from './proof-evidence.ts';
 
@@ -42,6 +43,7 @@ export function judgeProof(evidence: ProofEvidence): ProofFinding[] {
     ['picture', judgePicture(evidence)],
     ['order', judgeOrder(evidence)],
     ['geometry', judgeGeometry(evidence)],
+    ['hidden', judgeHidden(evidence)],
     ['color', judgeColor(evidence)],
     ['clarity', judgeClarity(evidence)],
     ['lengths', judgeLengths(evidence)],

@@ -3,6 +3,7 @@ import type { MediaFacts } from '../media/facts.ts';
 import type { Timeline } from '../timeline/timeline.ts';
 import type { ColorMatch } from './hold-color.ts';
 import type { GeometryMatch } from './hold-geometry.ts';
+import type { HiddenMatch } from './hold-hidden.ts';
 import type { SoundMatch } from './hold-sound.ts';
 import type { FrameMatch } from './match-frames.ts';
 
@@ -33,6 +34,8 @@ export interface ProofEvidence {
   readonly frames: FrameMatch | null;
   readonly color: ColorMatch | null;
   readonly geometry: GeometryMatch | null;
+  /** What is left to be seen of areas that were to be hidden; undefined where none were. */
+  readonly hidden?: HiddenMatch | null;
   /** Width over height as shown, and what it is to be; null where nothing is shown in fixed proportions. */
   readonly proportions: { readonly found: number; readonly wanted: number } | null;
   /** undefined where clarity is not asked for. */

@@ -2,13 +2,16 @@ import type { ColorSettings } from '../color/color-settings.ts';
 import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable, readColorTable, type ColorTable } from '../color/color-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import { frameSize, isReframed, mapToSource, type Framing } from '../geometry/frame.ts';
+import { frameSize, isReframed, mapToSource, measureBars, type Framing } from '../geometry/frame.ts';
+import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
+import type { FrameTimes } from '../time/frame-times.ts';
 import type { ColorSignatures, Evidence, FrameSignatures } from '../series/evidence.ts';
 
 /** What a recipe does to a picture. */
 export interface PictureWish extends Framing {
   readonly color: ColorSettings | null;
+  readonly hidden?: readonly HiddenArea[];
 }
 
 /** Sizes of the small pictures of a made file that lie point for point on those of the recording. */
@@ -19,7 +22,7 @@ export interface ShapedSizes {
 
 /** Whether a picture is changed beyond turning and mirroring. */
 export function isReshaped(wish: PictureWish): boolean {
-  return isReframed(wish) || !isPlainColor(wish.color);
+  return isReframed(wish) || !isPlainColor(wish.color) || (wish.hidden ?? []).length > 0;
 }
 
 /**
@@ -38,12 +41,17 @@ export function chooseShapedSizes(evidence: Evidence, wish: Framing): ShapedSize
 /**
  * What a recording's evidence would be, had it been recorded as the recipe asks: resampled into the part that
  * is kept, its colors brought through the table, its brightness by what the table does to this recording's
- * own colors. Pictures are `size` large, upright.
+ * own colors, hidden areas averaged in the frames whose times are given. Pictures are `size` large, upright.
  */
-export function shapeEvidence(evidence: Evidence, size: SizePx, wish: PictureWish): Evidence {
+export function shapeEvidence(
+  evidence: Evidence,
+  size: SizePx,
+  wish: PictureWish,
+  frames: FrameTimes | null = null,
+): Evidence {
   const sizes = chooseShapedSizes(evidence, wish);
   if (!sizes || !isReshaped(wish)) return evidence;
-  const { signatures, colors } = evidence;
+  const { signatures, colors } = hideEvidence(evidence, wish.hidden ?? [], frames);
   const table = wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null;
   const tones = table && colors ? measureTones(colors, table) : null;
   return {
@@ -74,6 +82,7 @@ function shapeLuma(
   const shaped = isReframed(wish) || wish.turnDegrees !== 0 || wish.isMirrored;
   let luma = shaped ? resample(source.luma, source, target, size, wish, 1) : source.luma;
   if (tones) luma = luma.map((level) => tones[level] ?? 0);
+  luma = darkenBars(luma, target, measureBars(size, wish), 1);
   if (isReframed(wish)) luma = soften(luma, target, 1);
   return { ...target, luma, frameCount: source.frameCount };
 }
@@ -87,8 +96,63 @@ function shapeColors(
 ): ColorSignatures {
   let rgb = resample(source.rgb, source, target, size, wish, 3);
   if (table) rgb = applyTable(rgb, table);
+  rgb = darkenBars(rgb, target, measureBars(size, wish), 3);
   if (isReframed(wish)) rgb = soften(rgb, target, 3);
   return { ...target, rgb, frameIndices: source.frameIndices };
+}
+
+/** Hidden areas as the maker leaves them, at each frame where its time says. */
+function hideEvidence(
+  { signatures, colors }: Evidence,
+  areas: readonly HiddenArea[],
+  frames: FrameTimes | null,
+): Pick<Evidence, 'signatures' | 'colors'> {
+  if (areas.length === 0 || !frames) return { signatures, colors };
+  const placed = (frame: number) => {
+    const timeUs = frames.timesUs[frame];
+    return timeUs === undefined ? [] : areas.map((area) => ({ ...area, place: findHidden(area, timeUs) }));
+  };
+  const hide = (levels: Uint8Array, size: SizePx, frameOf: (picture: number) => number, sides: 1 | 3) => {
+    const made = levels.slice();
+    const length = size.widthPx * size.heightPx * sides;
+    for (let picture = 0; (picture + 1) * length <= made.length; picture += 1)
+      hideInLevels(
+        made.subarray(picture * length, (picture + 1) * length),
+        size,
+        placed(frameOf(picture)),
+        sides,
+      );
+    return made;
+  };
+  return {
+    signatures: signatures && {
+      ...signatures,
+      luma: hide(signatures.luma, signatures, (picture) => picture, 1),
+    },
+    colors: colors && {
+      ...colors,
+      rgb: hide(colors.rgb, colors, (picture) => colors.frameIndices[picture] ?? 0, 3),
+    },
+  };
+}
+
+/** Black on both sides, as far as bars reach into each point. */
+function darkenBars(
+  levels: Uint8Array,
+  { widthPx: w, heightPx: h }: SizePx,
+  bars: { readonly x: number; readonly y: number },
+  sides: 1 | 3,
+): Uint8Array {
+  if (bars.x < 1e-9 && bars.y < 1e-9) return levels;
+  const cover = (index: number, count: number, bar: number) => {
+    const [from, to] = [index / count, (index + 1) / count];
+    return Math.max(0, Math.min(to, 1 - bar) - Math.max(from, bar)) * count;
+  };
+  const shares = Float32Array.from(
+    { length: w * h },
+    (_, point) => cover(point % w, w, bars.x) * cover(Math.floor(point / w), h, bars.y),
+  );
+  return levels.map((level, at) => Math.round(level * (shares[Math.floor(at / sides) % (w * h)] ?? 1)));
 }
 
 /** Eight-bit R, G, B through a table. */

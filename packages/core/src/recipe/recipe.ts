@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { ColorSettings } from '../color/color-settings.ts';
-import { Crop, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
+import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
+import { HiddenArea, MOST_HIDDEN } from '../geometry/hidden.ts';
 import { TurnDegrees } from '../geometry/turn.ts';
 import { writeCanonicalJson } from '../json/canonical-json.ts';
 import type { TimeRange } from '../time/range.ts';
@@ -50,7 +51,13 @@ export const Recipe = z
       straightenDegrees: z.number().min(-MOST_STRAIGHTEN_DEGREES).max(MOST_STRAIGHTEN_DEGREES).default(0),
       /** The part that is kept of that, in shares of its edges. */
       crop: Crop.nullable().default(null),
+      /** Proportions that black bars fill it up to. */
+      barsTo: z.number().min(LEAST_ASPECT).max(MOST_ASPECT).nullable().default(null),
       color: ColorSettings.nullable().default(null),
+      /** Whether the combs of half pictures are taken out: where they were found, always or never. */
+      deinterlace: z.enum(['where-found', 'always', 'never']).default('where-found'),
+      /** Places that nobody shall recognise. */
+      hidden: z.array(HiddenArea).max(MOST_HIDDEN).default([]),
     }),
     sound: z.strictObject({
       /** One gain for all of it; 0 leaves the sound as it is. */
@@ -85,7 +92,16 @@ export function createPlainRecipe(): Recipe {
     version: RECIPE_VERSION,
     sources: [{ takeId: null, role: 'take', offsetUs: 0, driftPpm: 0 }],
     spans: [],
-    picture: { turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null, color: null },
+    picture: {
+      turnDegrees: 0,
+      isMirrored: false,
+      straightenDegrees: 0,
+      crop: null,
+      barsTo: null,
+      color: null,
+      deinterlace: 'where-found',
+      hidden: [],
+    },
     sound: {
       gainDb: 0,
       sides: 'as-recorded',

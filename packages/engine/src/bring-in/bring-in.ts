@@ -13,6 +13,7 @@ import { join } from 'node:path';
 import { inspectTimed, type DecodeExtras, type KnownEarly } from '../inspect/inspect-timed.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
 import type { EvidenceSizes } from '../inspect/probes/picture-evidence.ts';
+import type { Probe } from '../inspect/probes/probe.ts';
 import { ProofProbes, TakeProbes } from '../inspect/probes/probe-sets.ts';
 import { probeCodedPictures } from '../inspect/probes/coded-pictures.ts';
 import { sniffFile } from '../inspect/sniff-file.ts';
@@ -207,6 +208,8 @@ export interface InspectForProofOptions {
   readonly sizes: EvidenceSizes | null;
   /** Frames that are wanted in color. */
   readonly chooseColors: (known: KnownEarly) => readonly number[];
+  /** What else is measured along the decoding. */
+  readonly buildProbes?: (known: KnownEarly) => readonly Probe[];
   /** What else to do with the picture while it is decoded. */
   readonly alongside?: DecodeOutput;
   /** Whether the pictures as they are coded, in H.264, are asked for. */
@@ -234,6 +237,7 @@ export async function inspectForProof(
     buildExtras: (known): DecodeExtras => ({
       probes: [
         ...probes.build(known, options.chooseColors(known)),
+        ...(options.buildProbes?.(known) ?? []),
         ...(coded && known.video?.codec === 'h264' ? [coded] : []),
       ],
       output: options.alongside,

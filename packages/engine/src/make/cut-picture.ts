@@ -1,6 +1,8 @@
 import {
   containSize,
   findDivisor,
+  measureBars,
+  turnSize,
   isPlainColor,
   type FrameSpan,
   type FrameTimes,
@@ -11,6 +13,7 @@ import {
 import type { Chain } from '../graph/filter-graph.ts';
 import { buildColorFilters } from '../picture/color-filters.ts';
 import { buildFrameFilters } from '../picture/frame-filters.ts';
+import { hideAreas } from '../picture/hidden-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { findJoinedFile, type JoinedFile, type TakeFiles } from '../gather/joined-files.ts';
@@ -69,15 +72,16 @@ export function buildPictureCut(input: CutInput): PictureCut {
     .filter((piece) => piece.to > piece.from)
     .map((piece, index) => buildPiece(input, piece, index));
   const isJoined = pieces.length > 1;
+  const ends = pieces.map((piece) => piece.chains.at(-1));
   const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
   const join = isJoined ? [`concat=n=${pieces.length}:v=1:a=0`, `setpts=N/(${rate})/TB`] : [];
   return {
     input: pieces.flatMap((piece) => piece.input),
     chains: [
-      ...(isJoined ? pieces.map((piece) => piece.chain) : []),
+      ...pieces.flatMap((piece) => (isJoined ? piece.chains : piece.chains.slice(0, -1))),
       {
-        from: isJoined ? pieces.map((piece) => piece.chain.to[0] ?? '') : (pieces[0]?.chain.from ?? []),
-        filters: [...(isJoined ? join : (pieces[0]?.chain.filters ?? [])), ...buildLook(input)],
+        from: isJoined ? ends.map((chain) => chain?.to[0] ?? '') : (ends[0]?.from ?? []),
+        filters: [...(isJoined ? join : (ends[0]?.filters ?? [])), ...buildLook(input)],
         to: [CUT_PAD],
       },
     ],
@@ -90,7 +94,7 @@ interface Piece {
   readonly to: number;
 }
 
-function buildPiece(input: CutInput, piece: Piece, index: number): { input: string[]; chain: Chain } {
+function buildPiece(input: CutInput, piece: Piece, index: number): { input: string[]; chains: Chain[] } {
   const { take, cut, timeline } = input;
   const { span, from, to } = piece;
   const file = findJoinedFile(take, span);
@@ -114,7 +118,15 @@ function buildPiece(input: CutInput, piece: Piece, index: number): { input: stri
   const half = previous === undefined ? 0 : Math.floor((startUs - previous) / 2);
   const trimS = (startUs - half - seekUs) / 1e6;
   const zeroS = (startUs - seekUs) / 1e6;
-  const deinterlace = isInterlaced && picture.isTake ? ['yadif=mode=send_frame:deint=interlaced'] : [];
+  const combs = cut.recipe.picture.deinterlace === 'always' ? 'all' : 'interlaced';
+  const deinterlace = isInterlaced && picture.isTake ? [`yadif=mode=send_frame:deint=${combs}`] : [];
+  const common = isJoinedFrom(take) ? buildCommonLook(picture, input.picture, file !== null) : [];
+  const hidden = file ? [] : cut.recipe.picture.hidden;
+  const hideIn = (chain: Chain): Chain[] => {
+    const chains = hideAreas(chain, hidden, picture.video, startUs + offsetUs);
+    const end = chains.at(-1) ?? chain;
+    return [...chains.slice(0, -1), { ...end, filters: [...end.filters, ...common] }];
+  };
   const byCount = [...(divisor && divisor > 1 ? [`framestep=${divisor}`] : []), `setpts=N/(${rate})/TB`];
   const byTime = [
     `setpts=PTS-(${zeroS.toFixed(6)})/TB`,
@@ -129,17 +141,16 @@ function buildPiece(input: CutInput, piece: Piece, index: number): { input: stri
         : []),
       ...buildInputArgs(picture.path, picture.container),
     ],
-    chain: {
+    chains: hideIn({
       from: [`${index}:${picture.isTake ? (video?.streamIndex ?? 0) : 0}`],
       filters: [
         ...(half > 0 && trimS > 0 ? [`trim=start=${trimS.toFixed(6)}`] : []),
         ...deinterlace,
         ...(divisor === null ? byTime : byCount),
         `trim=end_frame=${to - from}`,
-        ...(isJoinedFrom(take) ? buildCommonLook(picture, input.picture, file !== null) : []),
       ],
       to: [`piece${index}`],
-    },
+    }),
   };
 }
 
@@ -174,10 +185,14 @@ function buildLook({ cut, take, ...input }: CutInput): string[] {
   const { video } = input.picture;
   const picture = isJoinedFrom(take) ? { video: describeWorkingPicture(video, video) } : input.picture;
   const { turnDegrees, isMirrored, color } = cut.recipe.picture;
-  const isTurned = turnDegrees === 90 || turnDegrees === 270;
-  const size = isTurned
-    ? { widthPx: cut.heightPx, heightPx: cut.widthPx }
-    : { widthPx: cut.widthPx, heightPx: cut.heightPx };
+  const bars = measureBars(picture.video, cut.recipe.picture);
+  const inside = (edge: number, bar: number) =>
+    bar === 0 ? edge : Math.max(2, 2 * Math.round((edge * (1 - 2 * bar)) / 2));
+  const size = turnSize(
+    { widthPx: inside(cut.widthPx, bars.x), heightPx: inside(cut.heightPx, bars.y) },
+    turnDegrees,
+  );
+  const isBarred = bars.x > 0 || bars.y > 0;
   const turn = {
     0: [],
     90: ['transpose=clock'],
@@ -191,5 +206,6 @@ function buildLook({ cut, take, ...input }: CutInput): string[] {
     ...buildColorFilters(color),
     ...turn,
     ...(isMirrored ? ['hflip'] : []),
+    ...(isBarred ? [`pad=${cut.widthPx}:${cut.heightPx}:(ow-iw)/2:(oh-ih)/2:color=black`] : []),
   ];
 }

@@ -35,13 +35,18 @@ export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   const { cut } = input.plan;
   const { video } = input.facts;
   const whole = video ? unframeSize(cut, video, cut.recipe.picture) : cut;
-  const picture = choosePicture(input, whole, input.working);
+  const picture = choosePicture(input, whole, isCombingWished(input) ? undefined : input.working);
   await writeColorTable(cut.recipe.picture.color, input.folder);
   const made = isMadeInTwoPasses(input.plan)
     ? await makeInTwoPasses(input, picture)
     : await makeInChunks(input, picture);
   return { ...made, recoded: null, plan: input.plan };
 }
+
+/** A working copy has its combs taken out where they were found: no use where something else is wished. */
+const isCombingWished = ({ plan, facts }: MakeVideoInput) =>
+  plan.cut.recipe.picture.deinterlace === 'always' ||
+  (plan.cut.recipe.picture.deinterlace === 'never' && facts.video?.interlace !== 'progressive');
 
 /** Up to this length a first pass over every frame costs less than guessing wrong. */
 const MOST_TWO_PASS_US = 90_000_000;

@@ -4,6 +4,7 @@ import {
   isPlainColor,
   isReframed,
   mapToSource,
+  measureBars,
   readColorTable,
   type PictureWish,
   type ClarityEvidence,
@@ -146,8 +147,13 @@ async function buildLook(
   const color = isPlain
     ? [`${scale}:${toVideo}`]
     : [scale, 'format=rgb48le', await writeTable(declared, wish.color, folder), `scale=${toVideo}`];
-  if (isFramed)
-    return [...color, 'format=yuv420p', writeCorners(take, wish), `scale=${w}:${h}:flags=bicubic`];
+  if (isFramed) {
+    const bars = measureBars(take, wish);
+    const [iw, ih] = [Math.round(w * (1 - 2 * bars.x)), Math.round(h * (1 - 2 * bars.y))];
+    const pad = iw === w && ih === h ? [] : [`pad=${w}:${h}:(ow-iw)/2:(oh-ih)/2:color=black`];
+    const corners = writeCorners(take, { ...wish, barsTo: null });
+    return [...color, 'format=yuv420p', corners, `scale=${iw}:${ih}:flags=bicubic`, ...pad];
+  }
   return [...color, 'format=yuv420p', ...turn, ...(wish.isMirrored ? ['hflip'] : [])];
 }
 

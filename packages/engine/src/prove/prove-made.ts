@@ -22,7 +22,10 @@ import {
   placeSpans,
   type ClarityEvidence,
   type ColorPair,
+  chooseHiddenStep,
+  HiddenLook,
   type Evidence,
+  type FrameTimes,
   type MediaFacts,
   type ProofEvidence,
   type ProofFinding,
@@ -33,6 +36,7 @@ import {
   type Timeline,
 } from '@apodix/core';
 import { inspectForProof } from '../bring-in/bring-in.ts';
+import { probeGrayFrames } from '../inspect/probes/gray-frames.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
 import { settleAll } from '../process/settle-all.ts';
 import { compareCoded, hashPictures } from './compare-coded.ts';
@@ -86,6 +90,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     small || take.facts.kind !== 'video' ? chooseShapedSizes(take.evidence, recipe.picture) : null;
   const { source, stance } = describeSource(take, recipe);
   let timeline = input.timeline;
+  let look: HiddenLook | null = null as HiddenLook | null;
   const { takenOver } = input;
   const inspection = inspectForProof(input.madePath, {
     sizes,
@@ -93,6 +98,14 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     chooseColors: ({ video, sound }) => {
       timeline ??= buildOwnTimeline(take, recipe, video, sound);
       return timeline ? chooseColorFrames([colors], timeline, MOST_COLORS) : [];
+    },
+    buildProbes: ({ video }) => {
+      look = timeline && buildHiddenLook(take, recipe, timeline);
+      const every = chooseHiddenStep(timeline?.frameCount ?? 1);
+      const own = look;
+      return video && own
+        ? [probeGrayFrames(video, every, (frame, levels, size) => own.add(frame, levels, size))]
+        : [];
     },
     ...(input.alongside ? { alongside: input.alongside } : {}),
     ...(input.signal ? { signal: input.signal } : {}),
@@ -130,6 +143,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     timeline: isStill ? null : timeline,
     decoded: inspected.decoded,
     ...held,
+    ...(recipe.picture.hidden.length > 0 && !isStill ? { hidden: look?.found ?? null } : {}),
     proportions: compareProportions(take.facts, facts, recipe),
     clarity,
     isToneMapped: take.facts.video?.hdr !== null && take.facts.video !== null,
@@ -150,9 +164,23 @@ function describeSource(take: ProvenTake, recipe: Recipe): { source: Evidence; s
   const heard = { ...take.evidence, sound: sound && mendSoundEvidence(sound, recipe.sound) };
   if (!size || !isReshaped(recipe.picture)) return { source: heard, stance: { turnDegrees, isMirrored } };
   return {
-    source: shapeEvidence(heard, size, recipe.picture),
+    source: shapeEvidence(heard, size, recipe.picture, listOwnFrames(take.series)),
     stance: { turnDegrees: 0, isMirrored: false },
   };
+}
+
+function buildHiddenLook(take: ProvenTake, recipe: Recipe, timeline: Timeline): HiddenLook | null {
+  const { hidden } = recipe.picture;
+  const frames = listOwnFrames(take.series);
+  const source = take.facts.video;
+  if (hidden.length === 0 || !frames || !source) return null;
+  return new HiddenLook({ areas: hidden, source, framing: recipe.picture, frames, timeline });
+}
+
+/** Times of the frames of the recipe's own take: hidden areas are of it alone. */
+function listOwnFrames({ frames, places }: TakeSeries): FrameTimes | null {
+  const next = places?.[1];
+  return frames && next ? { timesUs: frames.timesUs.slice(0, next.firstFrame), endUs: frames.endUs } : frames;
 }
 
 /** The timeline of a file that somebody else may have made: the recipe's, at the rate that the file has. */

@@ -4,6 +4,9 @@ import {
   formatDuration,
   isPlainColor,
   isStillKind,
+  mapToSource,
+  measureBars,
+  type Place,
   type Crop,
   type Framing,
   type Recipe,
@@ -12,6 +15,8 @@ import {
 import { useElementSize } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { useColorPreview } from './color/useColorPreview.ts';
+import HiddenOverlay from './frame/HiddenOverlay.vue';
+import HiddenPreview from './frame/HiddenPreview.vue';
 import CropOverlay from './frame/CropOverlay.vue';
 import { placePicture } from './place-picture.ts';
 import type { Playable } from './useFramePlayer.ts';
@@ -37,6 +42,9 @@ const props = defineProps<{
   /** Other takes whose parts are joined to it, and which of them is on screen. */
   guests: readonly { readonly id: string; readonly url: string }[];
   shownGuest: string | null;
+  /** Whether hidden areas can be moved, and which is being worked on. */
+  isHiding: boolean;
+  chosenHidden: number;
 }>();
 const emit = defineEmits<{
   element: [element: Playable | null];
@@ -45,6 +53,9 @@ const emit = defineEmits<{
   step: [count: number];
   crop: [crop: Crop, isDragging: boolean];
   before: [];
+  chooseHidden: [index: number];
+  moveHidden: [index: number, place: Place, isDragging: boolean];
+  resizeHidden: [index: number, radiusX: number, radiusY: number, isDragging: boolean];
   pick: [rgb: readonly [number, number, number] | null];
 }>();
 const MARGIN_PX = 32;
@@ -60,7 +71,7 @@ const AS_RECORDED: Framing = { turnDegrees: 0, isMirrored: false, straightenDegr
 const framing = computed<Framing>(() => {
   if (props.isBefore) return AS_RECORDED;
   const { picture } = props.recipe;
-  return props.isCropping ? { ...picture, crop: null } : picture;
+  return props.isCropping ? { ...picture, crop: null, barsTo: null } : picture;
 });
 const placed = computed(() => {
   if (!size.value) return null;
@@ -78,6 +89,14 @@ const windowStyle = computed(() => (placed.value ? px(placed.value.windowPx) : {
 const style = computed(() =>
   placed.value ? { ...px(placed.value.elementPx), transform: placed.value.transform } : {},
 );
+const bars = computed(() => (size.value ? measureBars(size.value, framing.value) : { x: 0, y: 0 }));
+const barStyle = computed(() => ({
+  borderWidth: `${bars.value.y * (placed.value?.windowPx.heightPx ?? 0)}px ${
+    bars.value.x * (placed.value?.windowPx.widthPx ?? 0)
+  }px`,
+}));
+const hidden = computed(() => (props.isBefore ? [] : props.recipe.picture.hidden));
+const sourceMap = computed(() => (size.value ? mapToSource(size.value, framing.value) : null));
 const settings = computed(() => (props.isBefore ? null : props.recipe.picture.color));
 const isMarked = computed(() => props.isMarked);
 const isRead = computed(() => props.isRead);
@@ -167,11 +186,34 @@ onBeforeUnmount(() => emit('element', null));
           :style="split ? { clipPath: `inset(0 0 0 ${divide}%)` } : {}"
         >
           <canvas v-show="isShown" ref="canvas" class="layer" :style="style" data-testid="colored" />
+          <HiddenPreview
+            v-if="hidden.length > 0"
+            class="layer"
+            :areas="hidden"
+            :position-us="positionUs"
+            :size="placed.elementPx"
+            :source="isShown ? canvas : video"
+            :is-playing="isPlaying"
+            :style="style"
+          />
         </div>
+        <div v-if="bars.x > 0 || bars.y > 0" class="bars" :style="barStyle" />
       </div>
       <svg v-if="isLeveling && !isBefore" class="level" viewBox="0 0 60 60" preserveAspectRatio="none">
         <path d="M10 0V60M20 0V60M30 0V60M40 0V60M50 0V60M0 10H60M0 20H60M0 30H60M0 40H60M0 50H60" />
       </svg>
+      <HiddenOverlay
+        v-if="isHiding && hidden.length > 0 && sourceMap && size"
+        :areas="hidden"
+        :chosen="chosenHidden"
+        :position-us="positionUs"
+        :map="sourceMap"
+        :size="size"
+        :placement="style"
+        @choose="emit('chooseHidden', $event)"
+        @move="(index, place, isDragging) => emit('moveHidden', index, place, isDragging)"
+        @resize="(index, x, y, isDragging) => emit('resizeHidden', index, x, y, isDragging)"
+      />
       <CropOverlay
         v-if="isCropping && !isBefore"
         :crop="recipe.picture.crop"
@@ -250,6 +292,12 @@ onBeforeUnmount(() => emit('element', null));
 .guest {
   object-fit: contain;
   background: #000;
+}
+.bars {
+  position: absolute;
+  inset: 0;
+  border: 0 solid #000;
+  pointer-events: none;
 }
 .veil {
   position: absolute;

@@ -23,6 +23,7 @@ import { copyGroup, type SharedGroup } from './copy-group.ts';
 import { useShapeColor } from './color/useShapeColor.ts';
 import { measureParts } from './cut/parts.ts';
 import { useCut } from './cut/useCut.ts';
+import { useHidden } from './frame/useHidden.ts';
 import { useSeparateRecording } from './sound/useSeparateRecording.ts';
 import { useShapeSound } from './sound/useShapeSound.ts';
 import { useSoundPreview } from './sound/useSoundPreview.ts';
@@ -94,6 +95,7 @@ export function useShape() {
     guestOf: guests.of,
     chosen: cut.chosen,
   });
+  const hidden = useHidden(editor, player.positionUs);
   const color = useShapeColor(editor, take);
   const sound = useShapeSound({
     editor,
@@ -202,7 +204,8 @@ export function useShape() {
   });
   function chooseAspect(next: number | null): void {
     aspect.value = next;
-    if (next === null || !uncut.value) return changePicture({ crop: null });
+    if (next === null || !uncut.value) return changePicture({ crop: null, barsTo: null });
+    if (recipe.value.picture.barsTo !== null) return changePicture({ barsTo: next });
     const crop = lockCrop(uncut.value, recipe.value.picture.crop, next);
     const isWhole = crop !== null && crop.width > 0.999 && crop.height > 0.999;
     changePicture({ crop: isWhole ? null : crop });
@@ -360,9 +363,24 @@ export function useShape() {
       changePicture({ crop: isWhole ? null : crop }, isDragging);
     },
     chooseAspect,
+    /** Bars in place of cutting, or the other way round. */
+    switchBars: () => {
+      if (recipe.value.picture.barsTo === null) return changePicture({ crop: null, barsTo: aspect.value });
+      changePicture({ barsTo: null });
+      chooseAspect(aspect.value);
+    },
+    hidden,
+    isInterlaced: computed(
+      () =>
+        (facts.value?.video ?? null) !== null &&
+        (take.value?.facts?.video?.interlace !== 'progressive' ||
+          recipe.value.picture.deinterlace !== 'where-found'),
+    ),
+    setDeinterlace: (deinterlace: Recipe['picture']['deinterlace']) => changePicture({ deinterlace }),
     resetFrame: () => {
       aspect.value = null;
-      changePicture({ turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null });
+      const { color } = recipe.value.picture;
+      changePicture({ ...createPlainRecipe().picture, color });
     },
     resetSound: () => sound.change(createPlainRecipe().sound, false),
     useOnAll,

@@ -11,6 +11,10 @@ const props = defineProps<{
   aspects: readonly { readonly label: string; readonly value: number | null }[];
   aspect: number | null;
   isTimed: boolean;
+  /** Whether the take has half pictures, or may have. */
+  isInterlaced: boolean;
+  chosenHidden: number;
+  isHidingFull: boolean;
 }>();
 const emit = defineEmits<{
   turn: [quarters: 1 | -1];
@@ -19,14 +23,26 @@ const emit = defineEmits<{
   crop: [];
   aspect: [aspect: number | null];
   reset: [];
+  bars: [];
+  deinterlace: [way: Recipe['picture']['deinterlace']];
+  hide: [];
+  chooseHidden: [index: number];
+  standHidden: [index: number];
+  removeHidden: [index: number];
 }>();
 const isPlain = computed(
   () =>
     props.picture.turnDegrees === 0 &&
     !props.picture.isMirrored &&
     props.picture.straightenDegrees === 0 &&
-    props.picture.crop === null,
+    props.picture.crop === null &&
+    props.picture.barsTo === null &&
+    props.picture.hidden.length === 0 &&
+    props.picture.deinterlace === 'where-found',
 );
+function chooseDeinterlace(event: Event): void {
+  emit('deinterlace', (event.target as HTMLSelectElement).value as Recipe['picture']['deinterlace']);
+}
 const figure = computed(() => {
   const degrees = props.picture.straightenDegrees;
   return degrees === 0 ? 'level' : `${Math.abs(degrees).toFixed(1)}° ${degrees > 0 ? 'right' : 'left'}`;
@@ -70,6 +86,13 @@ function chooseAspect(event: Event): void {
         <option v-for="each in aspects" :key="each.label" :value="each.value ?? ''">{{ each.label }}</option>
       </select></label
     >
+    <v-btn
+      v-if="aspect !== null"
+      class="quiet"
+      :aria-pressed="picture.barsTo !== null"
+      @click="emit('bars')"
+      >{{ picture.barsTo === null ? 'Black bars instead of cutting' : 'Cut instead of black bars' }}</v-btn
+    >
     <v-btn class="quiet" :aria-pressed="isCropping" @click="emit('crop')">{{
       isCropping ? 'Done' : picture.crop ? 'Change the part' : 'Choose a part'
     }}</v-btn>
@@ -80,6 +103,55 @@ function chooseAspect(event: Event): void {
       <span class="figures">{{ Math.round(picture.crop.width * picture.crop.height * 100) }} %</span> of the
       picture is kept.
     </p>
+  </section>
+  <section v-if="isTimed">
+    <h2>Hide somebody</h2>
+    <p v-if="picture.hidden.length === 0" class="note">
+      A face that should not be seen is averaged to a few cells: nobody can bring it back.
+    </p>
+    <ol v-else>
+      <li v-for="(area, index) in picture.hidden" :key="index" :class="{ on: index === chosenHidden }">
+        <button type="button" class="name" @click="emit('chooseHidden', index)">
+          Area {{ index + 1 }}
+          <span class="note">{{
+            area.path.length === 1 ? 'stands still' : `moves over ${area.path.length} marks`
+          }}</span>
+        </button>
+        <button
+          v-if="area.path.length > 1"
+          type="button"
+          class="small"
+          :aria-label="`Let area ${index + 1} stand still`"
+          title="Let it stand still here"
+          @click="emit('standHidden', index)"
+        >
+          ⏸
+        </button>
+        <button
+          type="button"
+          class="small"
+          :aria-label="`Take area ${index + 1} away`"
+          @click="emit('removeHidden', index)"
+        >
+          ×
+        </button>
+      </li>
+    </ol>
+    <v-btn class="quiet" :disabled="isHidingFull" @click="emit('hide')">Hide a place</v-btn>
+    <p v-if="picture.hidden.length > 0" class="note">
+      Drag it over the face. Go on to where the face moves, and drag it again: it follows in between.
+    </p>
+  </section>
+  <section v-if="isInterlaced">
+    <h2>Combs at moving edges</h2>
+    <label class="choice"
+      ><span>Take them out</span
+      ><select :value="picture.deinterlace" @change="chooseDeinterlace">
+        <option value="where-found">where they were found</option>
+        <option value="always">everywhere</option>
+        <option value="never">never</option>
+      </select></label
+    >
   </section>
   <section>
     <v-btn class="quiet" :disabled="isPlain" @click="emit('reset')">Frame as recorded</v-btn>
@@ -93,6 +165,32 @@ function chooseAspect(event: Event): void {
   justify-content: space-between;
   align-items: center;
   gap: 8px;
+}
+ol {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  display: grid;
+  gap: 4px;
+}
+li {
+  display: flex;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+}
+li.on {
+  border-color: var(--met);
+  box-shadow: inset 3px 0 0 var(--met);
+}
+.name {
+  flex: 1;
+  text-align: left;
+  padding: 0 8px;
+  min-height: 40px;
+}
+.small {
+  width: 40px;
+  min-height: 40px;
 }
 select {
   min-height: 40px;
