@@ -14,7 +14,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildRecipe } from '../test-support/recipes.ts';
-import { makeClip, readFramePoints, readToneLevels, SCORE } from '../test-support/sample-media.ts';
+import {
+  makeClip,
+  readFramePoints,
+  readToneLevels,
+  readVolume,
+  SCORE,
+} from '../test-support/sample-media.ts';
 
 let folder = '';
 let path = '';
@@ -198,6 +204,26 @@ it('leaves nothing of a hidden area but a few cells, and everything else as it w
   // Inside the ellipse about x 192: slopes between cells alone; to the right of it the recording.
   expect(sharpness(own, 132, 252)).toBeLessThan(0.25 * sharpness(before, 132, 252));
   expect(sharpness(own, 400, 600)).toBeGreaterThan(0.6 * sharpness(before, 400, 600));
+});
+
+it('lowers steady noise between the notes, in step, and leaves the notes alone', async () => {
+  const noisy = await makeClip(folder, 'noisy.mp4', {
+    seconds: 8,
+    sound: 'aevalsrc=0.25*sin(2*PI*(300+60*t)*t)*gt(mod(t\\,2)\\,1)+0.004*(2*random(0)-1):s=48000',
+    audio: ['-c:a', 'aac', '-b:a', '160k'],
+  });
+  const sound = { noise: { lowerDb: 10, floorDb: -53 } };
+  const of = async (changes: Partial<Recipe['sound']>, name: string) => {
+    const outputFolder = join(folder, name);
+    const recipe = buildRecipe({ sound: changes });
+    const { made } = await makeFromTake({ path: noisy, limits: [], recipe, outputFolder });
+    if (!made) throw new TypeError('a made file was expected');
+    expect(listShort(made.findings)).toEqual([]);
+    return Promise.all([readVolume(made.path, 2.3, 0.4), readVolume(made.path, 3.3, 0.4)]);
+  };
+  const [plain, calm] = [await of({}, 'noise-kept'), await of(sound, 'noise-lowered')];
+  expect(plain[0] - calm[0]).toBeGreaterThan(4);
+  expect(Math.abs(plain[1] - calm[1])).toBeLessThan(0.5);
 });
 
 describe('half pictures', () => {

@@ -211,3 +211,18 @@ export async function countCrossings(path: string): Promise<number[]> {
     return count;
   });
 }
+
+/** Mean volume of a stretch of a file in dB, as FFmpeg measures it. */
+export async function readVolume(path: string, startS: number, lengthS: number): Promise<number> {
+  const part = ['-ss', String(startS), '-t', String(lengthS), '-i', path];
+  const { stderr } = await execa('ffmpeg', [
+    '-hide_banner',
+    ...part,
+    '-af',
+    'volumedetect',
+    '-f',
+    'null',
+    '-',
+  ]);
+  return Number(/mean_volume: (-?[\d.]+) dB/.exec(stderr)?.[1] ?? NaN);
+}

@@ -218,9 +218,14 @@ function joinBlocks(
     part ? [{ part, first: Math.max(0, Math.round((at(index) + part.startUs) / blockUs)) }] : [],
   );
   const count = Math.max(...placed.map(({ part, first }) => first + part.powerLeft.length));
-  const join = (read: (blocks: SoundBlocks) => Float32Array) => {
+  const sides = parts.some((part) => part?.sides === 2) ? 2 : 1;
+  // One side alone comes out of both at half its power each.
+  const join = (read: (blocks: SoundBlocks) => Float32Array, one = 1) => {
     const joined = new Float32Array(count);
-    for (const { part, first } of placed) joined.set(read(part), first);
+    for (const { part, first } of placed) {
+      const share = sides === 2 && part.sides === 1 ? one : 1;
+      joined.set(share === 1 ? read(part) : read(part).map((power) => power * share), first);
+    }
     return joined;
   };
   const clipped = new Uint16Array(count);
@@ -228,10 +233,10 @@ function joinBlocks(
   return {
     blockUs,
     startUs: 0,
-    sides: parts.some((part) => part?.sides === 2) ? 2 : 1,
-    powerLeft: join((blocks) => blocks.powerLeft),
-    powerRight: join((blocks) => blocks.powerRight),
-    powerMix: join((blocks) => blocks.powerMix),
+    sides,
+    powerLeft: join((blocks) => blocks.powerLeft, 0.5),
+    powerRight: join((blocks) => blocks.powerRight, 0.5),
+    powerMix: join((blocks) => blocks.powerMix, 0.5),
     peak: join((blocks) => blocks.peak),
     clipped,
   };

@@ -37,7 +37,8 @@ function addMendingRoom(
   room: { readonly loudnessLu: number; readonly peakDb: number },
   { sound }: Recipe,
 ): { readonly loudnessLu: number; readonly peakDb: number } {
-  const isChanged = isMended(sound) || sound.isLimited || sound.fadeInUs > 0 || sound.fadeOutUs > 0;
+  const isChanged =
+    isMended(sound) || sound.noise !== null || sound.isLimited || sound.fadeInUs > 0 || sound.fadeOutUs > 0;
   if (!isChanged) return room;
   return {
     loudnessLu: room.loudnessLu + MENDING_ROOM.loudnessLu,

@@ -18,6 +18,8 @@ export interface JoinedPart {
 
 /** Nothing is heard there. */
 const SILENT_STEP = 255;
+/** One side alone comes out of both at half its power each: 3 dB, in steps of half a decibel. */
+const HALF_POWER_STEPS = 6;
 
 /**
  * The evidence of several takes on their common time, the recipe's own take first, in the order of `places`.
@@ -144,11 +146,16 @@ function joinSound(parts: readonly JoinedPart[], places: readonly TakePlace[]): 
     new Uint8Array(columns).fill(SILENT_STEP),
   ];
   const course = new Int16Array(samples);
+  const sides = heard.some((each) => each.sound.sides === 2) ? 2 : 1;
   for (const { sound, startUs: ownUs } of heard) {
-    levelLeft.set(sound.levelLeft, toColumn(ownUs));
-    levelRight.set(sound.sides === 1 ? sound.levelLeft : sound.levelRight, toColumn(ownUs));
+    const isAlone = sides === 2 && sound.sides === 1;
+    const lower = (levels: Uint8Array) =>
+      isAlone
+        ? levels.map((step) => (step === SILENT_STEP ? step : Math.min(254, step + HALF_POWER_STEPS)))
+        : levels;
+    levelLeft.set(lower(sound.levelLeft), toColumn(ownUs));
+    levelRight.set(lower(sound.sides === 1 ? sound.levelLeft : sound.levelRight), toColumn(ownUs));
     course.set(sound.course, toSample(ownUs));
   }
-  const sides = heard.some((each) => each.sound.sides === 2) ? 2 : 1;
   return { startUs, sides, levelLeft, levelRight, course };
 }

@@ -11,6 +11,8 @@ type SoundWish = Recipe['sound'];
 const COLUMN = (COURSE_RATE_HZ * LEVEL_COLUMN_US) / 1e6;
 const STEPS_PER_DB = 2;
 const FULL_SCALE = 32_768;
+/** So far above the noise sound is told from it. */
+const NOISE_REACH_DB = 8;
 /** A limiter lets go within so long. */
 const RELEASE_S = 0.12;
 
@@ -21,7 +23,25 @@ const RELEASE_S = 0.12;
 export function mendSoundEvidence(evidence: SoundEvidence, wish: SoundWish): SoundEvidence {
   if (isPlainSound(wish)) return evidence;
   const own = isMended(wish) ? filterEvidence(evidence, wish) : evidence;
-  return { ...chooseSides(own, wish.sides), startUs: own.startUs + wish.laterUs };
+  const calm = wish.noise ? lowerNoise(own, wish.noise) : own;
+  return { ...chooseSides(calm, wish.sides), startUs: own.startUs + wish.laterUs };
+}
+
+/**
+ * Levels about the noise floor come out lower: from half of what is asked for at a little above it to nearly
+ * all below it. What is louder stays, and so does the course.
+ */
+function lowerNoise(
+  evidence: SoundEvidence,
+  { lowerDb, floorDb }: NonNullable<SoundWish['noise']>,
+): SoundEvidence {
+  const lower = (levels: Uint8Array) =>
+    levels.map((step) => {
+      const over = -step / STEPS_PER_DB - floorDb;
+      const share = Math.max(0, Math.min(0.75, (NOISE_REACH_DB - over) / NOISE_REACH_DB));
+      return step === 255 ? 255 : Math.min(254, Math.round(step + share * lowerDb * STEPS_PER_DB));
+    });
+  return { ...evidence, levelLeft: lower(evidence.levelLeft), levelRight: lower(evidence.levelRight) };
 }
 
 function filterEvidence(evidence: SoundEvidence, wish: SoundWish): SoundEvidence {

@@ -14,6 +14,8 @@ export const MOST_LATER_US = 1_000_000;
 export const MOST_DRIFT_PPM = 500;
 /** Where a limiter holds peaks, with room for what coding adds. */
 export const LIMITED_DBTP = -1.7;
+/** More of it takes of the notes too. */
+export const MOST_NOISE_DB = 12;
 export const MOST_FADE_US = 10_000_000;
 
 /** A take that goes into the result, and where it lies in time. */
@@ -73,6 +75,14 @@ export const Recipe = z
         .union([z.literal(50), z.literal(60)])
         .nullable()
         .default(null),
+      /** Steady noise that is lowered between the notes: by how much, and how loud it is. */
+      noise: z
+        .strictObject({
+          lowerDb: z.number().min(1).max(MOST_NOISE_DB),
+          floorDb: z.number().min(-90).max(-20),
+        })
+        .nullable()
+        .default(null),
       /** Peaks that the gain would drive over −1 dBTP are held below it; else nothing is done to dynamics. */
       isLimited: z.boolean().default(false),
       /** How long it comes up at the start and dies away at the end; 0 for not at all. */
@@ -108,6 +118,7 @@ export function createPlainRecipe(): Recipe {
       laterUs: 0,
       isRumbleCut: false,
       humHz: null,
+      noise: null,
       isLimited: false,
       fadeInUs: 0,
       fadeOutUs: 0,

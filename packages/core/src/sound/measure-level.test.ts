@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { BlockMeter } from './block-meter.ts';
-import { measureSoundLevel } from './measure-level.ts';
+import { measureLoudnessCourse, measureNoiseFloor, measureSoundLevel } from './measure-level.ts';
 
 const RATE = 48_000;
 interface Part {
@@ -27,6 +27,26 @@ function measure(parts: readonly Part[], rate = RATE) {
   }
   return meter.finish();
 }
+
+it('draws short-term loudness along a sound, and tells how loud its steady noise is', () => {
+  const blocks = measure([
+    { seconds: 10, dbfs: -23 },
+    { seconds: 10, dbfs: -33 },
+    { seconds: 3, dbfs: -63 },
+  ]);
+  const course = measureLoudnessCourse(blocks, { startUs: 0, finishUs: 23_000_000 }, 23);
+  expect(course[4]).toBeCloseTo(-23, 1);
+  expect(course[14]).toBeCloseTo(-33, 1);
+  // Over three seconds about the change: half of the power of either.
+  const half = measureLoudnessCourse(blocks, { startUs: 9_500_000, finishUs: 10_500_000 }, 1);
+  expect(half[0]).toBeCloseTo(10 * Math.log10((10 ** -2.3 + 10 ** -3.3) / 2), 1);
+  expect(measureLoudnessCourse(blocks, { startUs: 40_000_000, finishUs: 50_000_000 }, 2)).toEqual([
+    null,
+    null,
+  ]);
+  // A sine at −63 dBFS has −66 dB of power; K-weighting adds 0.7 at 1 kHz.
+  expect(measureNoiseFloor(blocks)).toBeCloseTo(-66 + 0.69, 0);
+});
 
 describe('loudness by EBU Tech 3341', () => {
   const cases: readonly (readonly [string, readonly Part[], number])[] = [

@@ -51,6 +51,42 @@ export function measureSoundLevel(
   };
 }
 
+/**
+ * Level of the steady noise in dB below full scale: what a tenth of the blocks stays below, weighted as
+ * loudness is. null where there is hardly anything, or digital silence.
+ */
+export function measureNoiseFloor(blocks: SoundBlocks): number | null {
+  const power = Array.from(blocks.powerMix, (_, index) => readPower(blocks, index, 'mono'))
+    .filter((each) => each > 1e-10)
+    .sort((left, right) => left - right);
+  const low = power[Math.floor(power.length / 10)];
+  return low === undefined ? null : 10 * Math.log10(low);
+}
+
+/**
+ * Short-term loudness (three seconds about each moment, EBU Tech 3341) at even steps of a range, in LUFS;
+ * null where there is silence.
+ */
+export function measureLoudnessCourse(
+  blocks: SoundBlocks,
+  range: TimeRange,
+  count: number,
+  mix: SideMix = 'as-recorded',
+): (number | null)[] {
+  const sums = new Float64Array(blocks.peak.length + 1);
+  for (let index = 0; index < blocks.peak.length; index += 1)
+    sums[index + 1] = (sums[index] ?? 0) + readPower(blocks, index, mix);
+  const stepUs = (range.finishUs - range.startUs) / Math.max(1, count);
+  return Array.from({ length: count }, (_, step) => {
+    const middle = (range.startUs + (step + 0.5) * stepUs - blocks.startUs) / blocks.blockUs;
+    const first = Math.max(0, Math.round(middle - RANGE_BLOCKS / 2));
+    const last = Math.min(blocks.peak.length, Math.round(middle + RANGE_BLOCKS / 2));
+    if (last <= first) return null;
+    const level = toLufs(((sums[last] ?? 0) - (sums[first] ?? 0)) / (last - first));
+    return level > ABSOLUTE_GATE_LUFS ? level : null;
+  });
+}
+
 function listBlocks(blocks: SoundBlocks, ranges: readonly TimeRange[] | null): number[] {
   const all = Array.from({ length: blocks.peak.length }, (_, index) => index);
   if (ranges === null) return all;

@@ -170,7 +170,28 @@ function buildJoinFades(timeline: Timeline, index: number, samples: number, rate
   ];
 }
 
-/** Rumble, hum, the one gain, a limiter where it is wanted, and fades, in this order. */
+/** Its floor is told for single bands, where steady noise of many bands is so much weaker than in all. */
+const NOISE_BAND_DB = 16;
+const LEAST_NOISE_BAND_DB = -80;
+const MOST_NOISE_BAND_DB = -20;
+
+/** By spectral subtraction; what it holds back, a fortieth of a second, is cut off again. */
+function lowerNoise(
+  { lowerDb, floorDb }: NonNullable<Recipe['sound']['noise']>,
+  rateHz: number,
+  sampleCount: number,
+): string[] {
+  const floor = Math.max(LEAST_NOISE_BAND_DB, Math.min(MOST_NOISE_BAND_DB, floorDb + NOISE_BAND_DB));
+  const held = Math.floor(rateHz / 40);
+  return [
+    `apad=pad_len=${2 * held}`,
+    `afftdn=nr=${lowerDb.toFixed(1)}:nf=${floor.toFixed(1)}`,
+    `atrim=start_sample=${held}:end_sample=${held + sampleCount}`,
+    'asetpts=PTS-STARTPTS',
+  ];
+}
+
+/** Rumble, hum, noise, the one gain, a limiter where it is wanted, and fades, in this order. */
 function buildMending(sound: SoundPlan, wish: Recipe['sound'], sampleCount: number): string[] {
   const toSamples = (us: number) => Math.min(sampleCount, Math.round((us * sound.rateHz) / 1e6));
   const { isRumbleCut, humHz, isLimited } = wish;
@@ -186,6 +207,7 @@ function buildMending(sound: SoundPlan, wish: Recipe['sound'], sampleCount: numb
           { length: HUM_HARMONICS },
           (_, index) => `bandreject=f=${humHz * (index + 1)}:width_type=q:w=${HUM_Q}:precision=f64`,
         )),
+    ...(wish.noise ? lowerNoise(wish.noise, sound.rateHz, sampleCount) : []),
     ...(sound.gainDb === 0 ? [] : [`volume=${sound.gainDb.toFixed(2)}dB`]),
     // Between the samples peaks go higher: they are held at four times the rate.
     ...(isLimited

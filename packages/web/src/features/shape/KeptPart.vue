@@ -2,6 +2,7 @@
 import {
   formatDuration,
   type RecipeSpan,
+  type SideMix,
   type TakeSeries,
   type TakeView,
   type TimeRange,
@@ -23,6 +24,10 @@ const props = defineProps<{
   durationUs: number;
   positionUs: number;
   frameUs: number;
+  /** How the sound is raised and mixed, and how loud it is to be. */
+  gainDb: number;
+  mix: SideMix;
+  wantedLoudness: { readonly min: number | null; readonly max: number | null } | null;
 }>();
 const emit = defineEmits<{
   seek: [instantUs: number];
@@ -75,6 +80,9 @@ function zoom(factor: number): void {
     :duration-us="durationUs"
     :position-us="positionUs"
     :frame-us="frameUs"
+    :gain-db="gainDb"
+    :mix="mix"
+    :wanted-loudness="wantedLoudness"
     @seek="emit('seek', $event)"
     @range="(next, isDragging) => emit('range', next, isDragging)"
     @choose="emit('choose', $event)"
@@ -87,6 +95,9 @@ function zoom(factor: number): void {
     >
     <span v-if="take.stripUrl" class="note key pictures">pictures</span>
     <span class="note key sound">sound</span>
+    <span v-if="series?.blocks" class="note key loudness"
+      >loudness<template v-if="wantedLoudness">, wanted shaded</template></span
+    >
     <span v-if="series?.movement" class="note key movement">movement</span>
     <p v-if="settings.isOn" class="note keys">{{ keyWords }}</p>
   </div>
@@ -144,6 +155,10 @@ function zoom(factor: number): void {
 }
 .key.sound::before {
   background: color-mix(in srgb, var(--ink) 62%, var(--met));
+}
+.key.loudness::before {
+  height: 2px;
+  background: var(--ink);
 }
 .key.movement::before {
   background: var(--saffron-line);

@@ -110,6 +110,9 @@ function seek(instantUs: number): void {
           :duration-us="durationUs"
           :position-us="player.positionUs.value"
           :frame-us="frameUs"
+          :gain-db="recipe.sound.gainDb + sound.mix.value.moreLu"
+          :mix="sound.mix.value.mix"
+          :wanted-loudness="sound.wanted.value"
           @seek="seek"
           @range="cut.setRange"
           @choose="cut.choose"
@@ -227,6 +230,7 @@ function seek(instantUs: number): void {
           :lacking-db="sound.lackingDb.value"
           :faults="sound.faults.value"
           :clipped-count="sound.clippedCount.value"
+          :noise-floor-db="sound.noiseFloorDb.value"
           @change="sound.change"
           @reset="shape.resetSound" /><SeparateTools
           v-if="shape.hasPicture.value"

@@ -11,6 +11,9 @@ const props = defineProps<{
   /** Heights of columns, 0 to 1. */
   sound: readonly number[];
   movement: readonly number[];
+  /** LUFS of each column; null in silence. And what is asked for. */
+  loudness: readonly (number | null)[];
+  wantedLoudness: { readonly min: number | null; readonly max: number | null } | null;
   /** Where the sound was cut off, in pixels. */
   clipped: readonly number[];
 }>();
@@ -18,6 +21,29 @@ const TILE_PX = 58;
 const loudest = computed(() => Math.max(0.2, ...props.sound));
 /** All of the take holds the scale, so that coming nearer does not make a still take restless. */
 const liveliest = computed(() => Math.max(2, ...props.movement));
+/** What the height of the sound's track stands for. */
+const LOWEST_LUFS = -50;
+const heightOf = (lufs: number) => 60 * Math.max(0, Math.min(1, lufs / LOWEST_LUFS));
+const line = computed(() => {
+  let isOpen = false;
+  return props.loudness
+    .map((lufs, index) => {
+      if (lufs === null) {
+        isOpen = false;
+        return '';
+      }
+      const step = `${isOpen ? 'L' : 'M'}${index * 4 + 2} ${heightOf(lufs).toFixed(1)}`;
+      isOpen = true;
+      return step;
+    })
+    .join('');
+});
+const zone = computed(() => {
+  const wanted = props.wantedLoudness;
+  if (!wanted) return null;
+  const top = heightOf(wanted.max ?? 0);
+  return { y: top, height: Math.max(1.5, heightOf(wanted.min ?? LOWEST_LUFS) - top) };
+});
 const tiles = computed(() => {
   const strip = props.take.filmstrip;
   if (!strip || !props.take.stripUrl || props.widthPx === 0) return [];
@@ -66,6 +92,8 @@ const wave = computed(() => {
       width="3"
       :height="(height / loudest) * 54 + 1"
     />
+    <rect v-if="zone" class="zone" x="0" :width="sound.length * 4" :y="zone.y" :height="zone.height" />
+    <path v-if="line" class="loudness" :d="line" data-testid="loudness" />
   </svg>
   <svg
     v-if="movement.length"
@@ -111,6 +139,16 @@ const wave = computed(() => {
 }
 .sound rect {
   fill: color-mix(in srgb, var(--ink) 62%, var(--met));
+}
+.sound .zone {
+  fill: var(--met);
+  opacity: 0.22;
+}
+.loudness {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2px;
+  vector-effect: non-scaling-stroke;
 }
 .movement {
   position: absolute;

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import {
   formatDuration,
+  measureLoudnessCourse,
+  type SideMix,
   type RecipeSpan,
   type TakeSeries,
   type TakeView,
@@ -33,6 +35,9 @@ const props = defineProps<{
   durationUs: number;
   positionUs: number;
   frameUs: number;
+  gainDb: number;
+  mix: SideMix;
+  wantedLoudness: { readonly min: number | null; readonly max: number | null } | null;
 }>();
 const emit = defineEmits<{
   seek: [number];
@@ -84,6 +89,14 @@ const sound = computed(() => {
 const movement = computed(() => {
   const own = props.series?.movement;
   return own ? buildColumns(own.change, 1e6 / own.stepUs, view.value, count.value) : [];
+});
+/** Loudness of three seconds about each column, as it will be handed in. */
+const loudness = computed(() => {
+  const blocks = props.series?.blocks;
+  if (!blocks) return [];
+  return measureLoudnessCourse(blocks, view.value, count.value, props.mix).map((level) =>
+    level === null ? null : level + props.gainDb,
+  );
 });
 /** Where the sound was cut off at full scale. */
 const clipped = computed(() => {
@@ -193,6 +206,8 @@ function nudge(event: KeyboardEvent, what: 'start' | 'finish'): void {
       :width-px="width"
       :sound="sound"
       :movement="movement"
+      :loudness="loudness"
+      :wanted-loudness="wantedLoudness"
       :clipped="clipped"
     />
     <div v-for="(out, index) in left" :key="`out${index}`" class="out" :style="out" />

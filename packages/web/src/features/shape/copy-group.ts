@@ -1,7 +1,7 @@
 import type { Recipe } from '@apodix/core';
 import type { ToolGroup } from './tool-group.ts';
 
-/** Groups of settings that can go from one take to others; a cut, and who is hidden where, belong to their take. */
+/** Groups of settings that can go from one take to others; a cut, and who is hidden, belong to their take. */
 export type SharedGroup = Exclude<ToolGroup, 'cut'>;
 
 /** A recipe with a group of settings as another one has it; a separate recording stays with its take. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Recipe, SoundFaults, SoundLevel } from '@apodix/core';
+import { MOST_NOISE_DB, type Recipe, type SoundFaults, type SoundLevel } from '@apodix/core';
 import { computed } from 'vue';
 import SliderRow from '../SliderRow.vue';
 
@@ -17,6 +17,8 @@ const props = defineProps<{
   lackingDb: number;
   faults: SoundFaults | null;
   clippedCount: number;
+  /** Level of the steady noise; null where there is none to lower. */
+  noiseFloorDb: number | null;
 }>();
 const emit = defineEmits<{ change: [sound: Recipe['sound'], isDragging: boolean]; reset: [] }>();
 const set = (changes: Partial<Recipe['sound']>, isDragging = false) =>
@@ -32,6 +34,12 @@ const sides = [
   { value: 'right', label: 'Right side on both' },
   { value: 'mixed', label: 'Both mixed to one' },
 ] as const;
+const DEFAULT_FLOOR_DB = -60;
+function lowerNoise(lowerDb: number, isDragging: boolean): void {
+  const known = props.noiseFloorDb ?? props.sound.noise?.floorDb ?? DEFAULT_FLOOR_DB;
+  const floorDb = Math.round(Math.max(-90, Math.min(-20, known)));
+  set({ noise: lowerDb < 1 ? null : { lowerDb, floorDb } }, isDragging);
+}
 const seconds = (us: number) => (us === 0 ? 'none' : `${(us / 1e6).toFixed(1)} s`);
 </script>
 
@@ -137,6 +145,24 @@ const seconds = (us: number) => (us === 0 ? 'none' : `${(us / 1e6).toFixed(1)} s
         <span v-if="faults?.rumbleDb" class="note figures">{{ write(faults.rumbleDb, 'dB', 0) }}</span></span
       ></label
     >
+    <template v-if="noiseFloorDb !== null || sound.noise">
+      <SliderRow
+        :model-value="sound.noise?.lowerDb ?? 0"
+        label="Noise between the notes"
+        :figure="sound.noise ? `−${sound.noise.lowerDb.toFixed(0)} dB` : 'as recorded'"
+        :min="0"
+        :max="MOST_NOISE_DB"
+        :step="1"
+        :rest="0"
+        @update:model-value="lowerNoise($event, true)"
+        @end="end"
+      />
+      <p class="note">
+        Gentle, and off until you want it<template v-if="noiseFloorDb !== null"
+          >: the noise is at <span class="figures">{{ write(noiseFloorDb, 'dB', 0) }}</span></template
+        >. It is heard in the made file.
+      </p>
+    </template>
   </section>
   <section>
     <h2>In time</h2>

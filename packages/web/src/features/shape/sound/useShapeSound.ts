@@ -5,6 +5,7 @@ import {
   EMPTY_SERIES,
   measureKeptLevel,
   LIMITED_DBTP,
+  measureNoiseFloor,
   measureSoundLevel,
   type Limit,
   type Recipe,
@@ -101,6 +102,13 @@ export function useShapeSound(options: {
         : Math.max(0, wantedGainDb.value - targetGainDb.value),
     ),
     faults: computed(() => take.value?.proposal?.soundFaults ?? null),
+    noiseFloorDb: computed(() => {
+      const blocks = heard.value?.series.blocks;
+      return blocks ? measureNoiseFloor(blocks) : null;
+    }),
+    /** What is asked for of the loudness, for drawing it. */
+    wanted: computed(() => (loudness.value ? { min: loudness.value.min, max: loudness.value.max } : null)),
+    mix: computed(() => mixed.value),
     clippedCount: computed(() => level.value?.clippedCount ?? 0),
     change: (next: Recipe['sound'], isDragging: boolean) =>
       editor.change({ ...editor.recipe.value, sound: next }, isDragging),
