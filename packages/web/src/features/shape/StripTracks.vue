@@ -93,6 +93,7 @@ const wave = computed(() => {
       :height="(height / loudest) * 54 + 1"
     />
     <rect v-if="zone" class="zone" x="0" :width="sound.length * 4" :y="zone.y" :height="zone.height" />
+    <path v-if="line" class="halo" :d="line" />
     <path v-if="line" class="loudness" :d="line" data-testid="loudness" />
   </svg>
   <svg
@@ -144,11 +145,16 @@ const wave = computed(() => {
   fill: var(--met);
   opacity: 0.22;
 }
-.loudness {
+.loudness,
+.halo {
   fill: none;
   stroke: var(--ink);
   stroke-width: 2px;
   vector-effect: non-scaling-stroke;
+}
+.halo {
+  stroke: var(--track);
+  stroke-width: 6px;
 }
 .movement {
   position: absolute;

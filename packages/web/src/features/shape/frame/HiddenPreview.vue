@@ -48,19 +48,27 @@ function draw(): void {
     context.restore();
   }
 }
+/** What stands still is looked at again now and then: a frame that was asked for comes when it comes. */
+const STILL_MS = 150;
+let timer: ReturnType<typeof setTimeout> | undefined;
 function follow(): void {
   draw();
   if (props.isPlaying) frame = requestAnimationFrame(follow);
+  else timer = setTimeout(follow, STILL_MS);
+}
+function stop(): void {
+  cancelAnimationFrame(frame);
+  clearTimeout(timer);
 }
 watch(
   () => [props.areas, props.positionUs, props.source, props.isPlaying, canvas.value] as const,
   () => {
-    cancelAnimationFrame(frame);
+    stop();
     frame = requestAnimationFrame(follow);
   },
   { immediate: true, flush: 'post' },
 );
-onBeforeUnmount(() => cancelAnimationFrame(frame));
+onBeforeUnmount(stop);
 </script>
 
 <template>

@@ -148,7 +148,7 @@ const seconds = (us: number) => (us === 0 ? 'none' : `${(us / 1e6).toFixed(1)} s
     <template v-if="noiseFloorDb !== null || sound.noise">
       <SliderRow
         :model-value="sound.noise?.lowerDb ?? 0"
-        label="Noise between the notes"
+        label="Noise"
         :figure="sound.noise ? `−${sound.noise.lowerDb.toFixed(0)} dB` : 'as recorded'"
         :min="0"
         :max="MOST_NOISE_DB"
@@ -158,7 +158,7 @@ const seconds = (us: number) => (us === 0 ? 'none' : `${(us / 1e6).toFixed(1)} s
         @end="end"
       />
       <p class="note">
-        Gentle, and off until you want it<template v-if="noiseFloorDb !== null"
+        Lowers what hisses between the notes, gently<template v-if="noiseFloorDb !== null"
           >: the noise is at <span class="figures">{{ write(noiseFloorDb, 'dB', 0) }}</span></template
         >. It is heard in the made file.
       </p>
