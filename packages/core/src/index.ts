@@ -115,6 +115,7 @@ export * from './plan/plan-working-size.ts';
 export { estimateOtherBytes, findCurves } from './plan/plan-picture.ts';
 export * from './plan/predict.ts';
 
+export * from './picture/find-horizon.ts';
 export * from './picture/find-lines.ts';
 export * from './picture/find-piece.ts';
 export * from './picture/flicker-meter.ts';

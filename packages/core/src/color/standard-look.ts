@@ -4,7 +4,7 @@ import { REFERENCE_WHITE_NITS, transferFunctions } from './transfer.ts';
 /** How a signal is meant: its transfer function and primaries. */
 export interface DeclaredColor {
   readonly transfer: 'bt709' | 'hlg' | 'pq';
-  readonly primaries: Extract<PrimariesId, 'bt709' | 'bt2020'>;
+  readonly primaries: PrimariesId;
 }
 
 /** Nominal peak of a hybrid log-gamma display, and its system gamma (ITU-R BT.2100-2, table 5). */

@@ -1,9 +1,13 @@
 import type { DeclaredColor, VideoFacts } from '@apodix/core';
 
+/** The name of the primaries of Display P3 in files (ISO/IEC 23091-2: SMPTE EG 432-1). */
+export const DISPLAY_P3 = 'smpte432';
+
 /** How the signal of a video is meant; what it does not say is taken as BT.709. */
 export function readDeclaredColor(video: VideoFacts): DeclaredColor {
   const isWide = video.hdr !== null || video.color.primaries === 'bt2020';
-  return { transfer: video.hdr ?? 'bt709', primaries: isWide ? 'bt2020' : 'bt709' };
+  const narrow = video.color.primaries === DISPLAY_P3 ? 'display-p3' : 'bt709';
+  return { transfer: video.hdr ?? 'bt709', primaries: isWide ? 'bt2020' : narrow };
 }
 
 /** Matrix and range for the scaler, as declared; without a matrix BT.709 from 720 lines on, else BT.601. */

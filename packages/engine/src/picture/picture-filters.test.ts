@@ -69,6 +69,23 @@ async function convert(
 const isNear = (seen: readonly number[], wanted: readonly number[]) =>
   seen.every((value, index) => Math.abs(value - (wanted[index] ?? -99)) <= 3);
 
+it('brings Display P3 to BT.709', async () => {
+  const source = video({
+    color: { primaries: 'smpte432', transfer: 'bt709', matrix: 'bt709', range: 'limited' },
+  });
+  const [red, green, blue] = [200, 120, 90];
+  const made = await convert('0xC8785A', source);
+  // Linear Display P3 to linear sRGB as W3C CSS Color 4 gives it; a standard display has a gamma of 2.4.
+  const light = [red, green, blue].map((level) => (level / 255) ** 2.4);
+  const wanted = [
+    [1.2249401762805598, -0.22494017628055996, 0],
+    [-0.042056954709688163, 1.0420569547096881, 0],
+    [-0.019637554590334432, -0.078636045550631889, 1.0982736001409663],
+  ].map((row) => 255 * row.reduce((sum, each, at) => sum + each * (light[at] ?? 0), 0) ** (1 / 2.4));
+  for (const [index, level] of made.entries()) expect(Math.abs(level - (wanted[index] ?? 0))).toBeLessThan(3);
+  expect(Math.abs((made[0] ?? 0) - red)).toBeGreaterThan(6);
+});
+
 describe('colors come out as they went in', () => {
   const color = [200, 60, 30];
   const hex = '0xC83C1E';

@@ -1,4 +1,5 @@
 import type { VideoFacts } from '@apodix/core';
+import { DISPLAY_P3 } from '../inspect/declared-color.ts';
 
 /**
  * FFmpeg filters that bring any source picture to BT.709, limited range, 8-bit 4:2:0 at the given size with
@@ -43,6 +44,14 @@ export function buildPictureFilters(
   }
   const range = video.color.range === 'full' ? 'pc' : 'tv';
   const matrix = readMatrix(video);
+  if (video.color.primaries === DISPLAY_P3 && video.chroma !== 'rgb') {
+    const own = { bt601: '470bg', smpte240m: '240m', bt709: '709' }[matrix ?? 'bt709'];
+    return [
+      `zscale=w=${w}:h=${h}:f=${options.isFast ? 'bilinear' : 'bicubic'}:pin=smpte432:p=709:min=${own}:m=709:tin=709:t=709:rin=${range === 'pc' ? 'full' : 'limited'}:r=limited`,
+      format,
+      'setsar=1',
+    ];
+  }
   // Between matrices zscale is as exact as scale with full chroma interpolation and about five times faster.
   const zMatrix =
     matrix === null || matrix === 'bt709' ? null : ({ bt601: '470bg', smpte240m: '240m' } as const)[matrix];

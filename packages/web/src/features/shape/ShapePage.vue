@@ -40,6 +40,14 @@ watch(group, () => {
   shape.isCropping.value = false;
   color.isPicking.value = false;
 });
+// Lines in the picture tell how to stand it level, where it is looked at.
+watch(
+  [group, player.isPlaying, () => take.value?.id],
+  ([own, isPlaying]) => {
+    if (own === 'frame' && !isPlaying) shape.lookAtHorizon(stage.value?.readPicture() ?? null);
+  },
+  { flush: 'post' },
+);
 // Where it shall end is asked in Cut.
 watch(shape.cutAsked, () => (group.value = 'cut'));
 function seek(instantUs: number): void {
@@ -184,6 +192,7 @@ function seek(instantUs: number): void {
           :aspects="shape.aspects.value"
           :aspect="shape.aspect.value"
           :is-timed="isTimed"
+          :level-degrees="shape.levelDegrees.value"
           :is-interlaced="shape.isInterlaced.value"
           :chosen-hidden="shape.hidden.chosen.value"
           :is-hiding-full="shape.hidden.isFull.value"

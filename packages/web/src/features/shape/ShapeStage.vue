@@ -10,6 +10,7 @@ import {
   type Crop,
   type Framing,
   type Recipe,
+  type RgbPicture,
   type TakeView,
 } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
@@ -105,7 +106,22 @@ const preview = useColorPreview({ video, canvas, settings, isMarked, isRead });
 const isShown = computed(() => isColored.value && preview.table.value !== null && preview.isDrawn.value);
 const divide = ref(50);
 const split = computed(() => props.isSplit && isColored.value && !props.isBefore);
-defineExpose({ tones: preview.tones });
+/** The picture on screen as it was recorded, small, for looking at; null while there is none. */
+const LOOK_EDGE = 480;
+function readPicture(): RgbPicture | null {
+  const own = video.value;
+  if (!own || own.readyState < 2 || own.videoWidth === 0) return null;
+  const scale = LOOK_EDGE / Math.max(own.videoWidth, own.videoHeight);
+  const looked = document.createElement('canvas');
+  looked.width = Math.round(own.videoWidth * scale);
+  looked.height = Math.round(own.videoHeight * scale);
+  const context = looked.getContext('2d', { willReadFrequently: true });
+  if (!context) return null;
+  context.drawImage(own, 0, 0, looked.width, looked.height);
+  const { data } = context.getImageData(0, 0, looked.width, looked.height);
+  return { widthPx: looked.width, heightPx: looked.height, bytes: data, bands: 4 };
+}
+defineExpose({ tones: preview.tones, readPicture });
 
 function tell(event: Event): void {
   video.value = event.target instanceof HTMLVideoElement ? event.target : null;

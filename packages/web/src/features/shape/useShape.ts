@@ -3,7 +3,9 @@ import {
   cleanDisplayName,
   readKeptRange,
   applyOthers,
+  convertRgbToLuma,
   createPlainRecipe,
+  findHorizon,
   frameSize,
   lockCrop,
   mendRecipe,
@@ -11,6 +13,7 @@ import {
   type Crop,
   type FrameTimes,
   type Recipe,
+  type RgbPicture,
   type TimeRange,
 } from '@apodix/core';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -176,6 +179,12 @@ export function useShape() {
   const turn = (quarters: 1 | -1) =>
     changePicture({ turnDegrees: addQuarterTurn(recipe.value.picture.turnDegrees, quarters), crop: null });
   const mirror = () => changePicture({ isMirrored: !recipe.value.picture.isMirrored });
+  /** How far the picture leans as it was recorded, clockwise; null where nothing tells. */
+  const leanDegrees = ref<number | null>(null);
+  watch(
+    () => take.value?.id,
+    () => (leanDegrees.value = null),
+  );
   const proposal = computed(() => take.value?.proposal ?? null);
   /** Size of the picture before it is cut to a part. */
   const uncut = computed(() => {
@@ -370,6 +379,13 @@ export function useShape() {
       chooseAspect(aspect.value);
     },
     hidden,
+    lookAtHorizon: (picture: RgbPicture | null) =>
+      (leanDegrees.value = picture && findHorizon(convertRgbToLuma(picture))),
+    levelDegrees: computed(() =>
+      leanDegrees.value === null
+        ? null
+        : Math.round((recipe.value.picture.isMirrored ? 1 : -1) * leanDegrees.value * 10) / 10,
+    ),
     isInterlaced: computed(
       () =>
         (facts.value?.video ?? null) !== null &&

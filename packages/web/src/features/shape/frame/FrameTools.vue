@@ -13,6 +13,8 @@ const props = defineProps<{
   isTimed: boolean;
   /** Whether the take has half pictures, or may have. */
   isInterlaced: boolean;
+  /** What would stand it level, as far as lines in the picture tell; null where nothing does. */
+  levelDegrees: number | null;
   chosenHidden: number;
   isHidingFull: boolean;
 }>();
@@ -43,9 +45,10 @@ const isPlain = computed(
 function chooseDeinterlace(event: Event): void {
   emit('deinterlace', (event.target as HTMLSelectElement).value as Recipe['picture']['deinterlace']);
 }
+const write = (degrees: number) => `${Math.abs(degrees).toFixed(1)}° ${degrees > 0 ? 'right' : 'left'}`;
 const figure = computed(() => {
   const degrees = props.picture.straightenDegrees;
-  return degrees === 0 ? 'level' : `${Math.abs(degrees).toFixed(1)}° ${degrees > 0 ? 'right' : 'left'}`;
+  return degrees === 0 ? 'as recorded' : write(degrees);
 });
 function chooseAspect(event: Event): void {
   const { value } = event.target as HTMLSelectElement;
@@ -75,6 +78,12 @@ function chooseAspect(event: Event): void {
         @update:model-value="emit('straighten', $event, true)"
         @end="emit('straighten', picture.straightenDegrees, false)"
       />
+      <v-btn
+        v-if="levelDegrees !== null && Math.abs(levelDegrees - picture.straightenDegrees) > 0.25"
+        class="quiet"
+        @click="emit('straighten', levelDegrees, false)"
+        >Stand it level: {{ write(levelDegrees) }}</v-btn
+      >
       <p class="note">No corner stays empty: the picture is enlarged as far as it takes.</p>
     </template>
   </section>
