@@ -13,8 +13,8 @@ const LEAST_DEGREES = 0.4;
 const MOST_DEGREES = 12;
 
 /**
- * How far a picture leans, in degrees, clockwise positive, to a few tenths: by its level and plumb lines, then
- * by the direction about them along which edges gather most. null where none are found, where it hardly
+ * How far a picture leans, in degrees, clockwise positive, to a few tenths: by its level and plumb lines,
+ * then by the direction about them along which edges gather most. null where none are found, where it hardly
  * leans, or leans so far that it is meant.
  */
 export function findHorizon(picture: LumaPicture): number | null {

@@ -33,15 +33,15 @@ const LEAST_CONTRAST_DB = 12;
 const AT_END_S = 0.15;
 
 /**
- * Suggests where a performance begins and ends: music by its notes, told from words, steps, chairs, tuning
- * and applause; drama by its voices; physical education by movement. One for each subject that the take says
- * anything about.
+ * Suggests where a performance begins and ends: music by its notes, told from words, steps, chairs, tuning and
+ * applause; drama by its voices and gestures; physical education by movement. One for each subject that the
+ * take says anything about.
  */
 export function suggestPerformances(take: TakeCourse): PerformanceSpan[] {
   const heard = take.sound ? listen(take.sound) : null;
   const spans = [
     heard && suggestBySound(heard, 'music', take.durationUs),
-    heard && suggestBySound(heard, 'drama', take.durationUs),
+    suggestDrama(heard, take),
     take.movement && suggestByMovement(take.movement, take.durationUs),
   ];
   return spans.filter((span) => span !== null);
@@ -81,6 +81,41 @@ function suggestBySound(
   const group = groupPhrases(heard.phrases, subject);
   return group && describeGroup(group, heard, subject, durationUs);
 }
+
+/** A gesture belongs to a scene where it begins so long before the first words, or ends after the last. */
+const MOST_SILENT_US = 8_000_000;
+const LEAST_SILENT_US = 300_000;
+/** What moves from the first moment on comes from the camera; what moves up to the last one goes to it. */
+const AT_CAMERA_US = 500_000;
+
+/**
+ * A scene by its voices, from the gesture that it opens with to the one that it closes with; one without
+ * words by its movement.
+ */
+function suggestDrama(heard: Heard | null, { movement, durationUs }: TakeCourse): PerformanceSpan | null {
+  const spoken = heard && suggestBySound(heard, 'drama', durationUs);
+  const moved = movement && findMovement(movement);
+  if (!moved) return spoken;
+  if (!spoken || spoken.weightS < LEAST_SPOKEN_S) {
+    const silent = suggestByMovement(movement, durationUs);
+    const weightS = Math.min(spoken?.weightS ?? 0, 0.1);
+    return silent && (!spoken || spoken.confidence < silent.confidence)
+      ? { ...silent, subject: 'drama', confidence: 0.8 * silent.confidence, weightS }
+      : spoken;
+  }
+  const isOneScene = moved.startUs < spoken.finishUs && moved.finishUs > spoken.startUs;
+  const isSilent = (us: number) => us >= LEAST_SILENT_US && us <= MOST_SILENT_US;
+  const opens = isOneScene && moved.startUs > AT_CAMERA_US && isSilent(spoken.startUs - moved.startUs);
+  const closes =
+    isOneScene && moved.finishUs < durationUs - AT_CAMERA_US && isSilent(moved.finishUs - spoken.finishUs);
+  return {
+    ...spoken,
+    ...(opens ? { startUs: moved.startUs, startReason: 'first gesture, before the words' } : {}),
+    ...(closes ? { finishUs: moved.finishUs, finishReason: 'last gesture, after the words' } : {}),
+  };
+}
+/** With less of words than this a scene lives by its gestures. */
+const LEAST_SPOKEN_S = 0.5;
 
 /** Seconds of the kind of sound that a subject lives by. */
 function weigh(phrases: readonly Phrase[], subject: 'music' | 'drama'): number {
