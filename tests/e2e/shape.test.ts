@@ -207,4 +207,50 @@ describe('shaping a take', () => {
     await tool('own sound');
     await browser.findText('.tools button', 'Sound of recorder.wav');
   });
+
+  it('has a part of another take after its own, somebody hidden in it, and is made and proven', async () => {
+    const times = async (startS: string, finishS: string) => {
+      const inputs = await browser.driver.findElements({ css: '.tools form input' });
+      for (const [index, words] of [startS, finishS].entries()) {
+        await inputs[index]?.clear();
+        await inputs[index]?.sendKeys(words, Key.ENTER);
+      }
+      await browser.findText('.foot .line', `${startS} → ${finishS}`);
+    };
+    await tab('Cut');
+    await times('0:00.00', '0:02.00');
+    await browser.click('.join select');
+    await browser.click('.join option', 'IMG_0101');
+    await browser.findText('.tools li.on', 'IMG_0101');
+    await times('0:01.00', '0:02.20');
+    await browser.findText('.foot .line', 'in 2 parts');
+    // It plays on in the other take.
+    await browser.click('.tools li .times', '0:02.0');
+    await browser.click('.transport .play');
+    await browser.driver.wait(
+      async () => await (await browser.find('video.guest')).isDisplayed().catch(() => false),
+      15_000,
+    );
+    await browser.driver.wait(
+      async () => !(await (await browser.find('video.guest')).isDisplayed().catch(() => true)),
+      15_000,
+    );
+    await tab('Frame');
+    await tool('Hide a place');
+    const area = await browser.find('[data-testid=hidden] .area');
+    await area.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT, Key.chord(Key.SHIFT, Key.ARROW_RIGHT));
+    await kept();
+    await browser.click('.ledger .go', 'Fit it for me');
+    await browser.findText('.offer', 'Made and proven', 90_000);
+    const view = await read();
+    const film = view.takes.find((take) => take.name === 'IMG_0102.mov');
+    const made = view.made.find((each) => each.takeId === film?.id && each.isCurrent);
+    expect(made?.facts.durationUs).toBeCloseTo(3_200_000, -5);
+    expect(
+      made?.plan.kind === 'video' ? made.plan.cut.recipe.spans.map((each) => each.source) : null,
+    ).toEqual([0, 1]);
+    expect(film?.recipe?.recipe.picture.hidden[0]?.path[0]?.x).toBeCloseTo(0.48, 5);
+    const hidden = made?.findings.find((each) => each.of === 'proof' && each.row === 'hidden');
+    expect(hidden?.state).toBe('met');
+  });
 });

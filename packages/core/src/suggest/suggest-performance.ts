@@ -33,9 +33,9 @@ const LEAST_CONTRAST_DB = 12;
 const AT_END_S = 0.15;
 
 /**
- * Suggests where a performance begins and ends: music by its notes, told from words, steps, chairs, tuning and
- * applause; drama by its voices and gestures; physical education by movement. One for each subject that the
- * take says anything about.
+ * Suggests where a performance begins and ends: music by its notes, told from words, steps, chairs, tuning
+ * and applause; drama by its voices and gestures; physical education by movement. One for each subject that
+ * the take says anything about.
  */
 export function suggestPerformances(take: TakeCourse): PerformanceSpan[] {
   const heard = take.sound ? listen(take.sound) : null;

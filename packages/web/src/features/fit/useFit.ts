@@ -11,6 +11,7 @@ import {
 } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import { readSign, type SignStates } from '../../components/read-sign.ts';
+import { useRoute } from 'vue-router';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { buildLedger, describeWork } from '../ledger/build-ledger.ts';
@@ -24,7 +25,9 @@ import { placeOnCurve } from './place-on-curve.ts';
 export function useFit() {
   const work = useWork();
   const notices = useNotices();
-  const pickedId = ref<string | null>(null);
+  const { query } = useRoute();
+  /** The one that was worked on before, where somebody comes from there. */
+  const pickedId = ref<string | null>(typeof query.take === 'string' ? query.take : null);
   const picked = computed(
     () => work.readyTakes.find((each) => each.id === pickedId.value) ?? work.chosenTake,
   );

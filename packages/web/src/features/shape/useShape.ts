@@ -281,7 +281,7 @@ export function useShape() {
       }
       if (!(await editor.save())) return;
       if (!made.value && result.value?.plan) await work.make(each.id);
-      await router.push({ name: 'fit', params: { assignmentId: assignment.id } });
+      await router.push({ name: 'fit', params: { assignmentId: assignment.id }, query: { take: each.id } });
     } catch (error) {
       notices.tellFault(error);
     } finally {
