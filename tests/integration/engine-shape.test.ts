@@ -352,6 +352,31 @@ describe('a separate recording of the sound', () => {
     ]);
   });
 
+  it('is mixed with the own sound where that is wished, as loud as both really are, and proven', async () => {
+    const loud = await makeClip(folder, 'loud.mp4', {
+      seconds: 10,
+      filters: 'noise=alls=4:allf=t',
+      sound: SCORE,
+      extra: ['-af', 'volume=-2dB,aecho=0.7:0.6:37|61:0.4|0.3'],
+    });
+    const volumeOf = async (ownDb: number | null) => {
+      const recipe = buildRecipe({ keep: { startUs: 4_000_000, finishUs: 9_000_000 }, sound: { ownDb } });
+      const outputFolder = join(folder, `mixed${ownDb ?? ''}`);
+      const { made } = await makeFromTake({
+        path: loud,
+        limits: [limit],
+        recipe,
+        soundPath: better,
+        outputFolder,
+      });
+      if (!made) throw new TypeError('a made file was expected');
+      expect(listOpen(made.findings)).toEqual([]);
+      return readVolume(made.path, 0, 5);
+    };
+    const [alone, both] = [await volumeOf(null), await volumeOf(-2)];
+    expect(both - alone).toBeGreaterThan(1);
+  });
+
   it('is laid on the picture, heard in its place, and proven; another sound is refused', async () => {
     const out = join(folder, 'laid');
     const { made, recipe } = await makeFromTake({

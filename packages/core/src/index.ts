@@ -81,6 +81,8 @@ export * from './proof/proof-evidence.ts';
 export * from './proof/match-frames.ts';
 export * from './proof/mend-sound.ts';
 export * from './proof/orient.ts';
+export * from './proof/lay-separate.ts';
+export * from './proof/mix-sound.ts';
 export * from './proof/place-separate.ts';
 export * from './proof/shape-evidence.ts';
 export * from './series/evidence.ts';

@@ -35,7 +35,7 @@ export function keepOwnTake(recipe: Recipe): Recipe {
  */
 export function applyOthers(
   take: Measured,
-  recipe: Pick<Recipe, 'sources'>,
+  recipe: Pick<Recipe, 'sources' | 'sound'>,
   others: readonly OtherTake[],
 ): Measured {
   return applySeparateSound(joinTakes(take, recipe, others), recipe, others);

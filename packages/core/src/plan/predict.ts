@@ -38,7 +38,12 @@ function addMendingRoom(
   { sound }: Recipe,
 ): { readonly loudnessLu: number; readonly peakDb: number } {
   const isChanged =
-    isMended(sound) || sound.noise !== null || sound.isLimited || sound.fadeInUs > 0 || sound.fadeOutUs > 0;
+    isMended(sound) ||
+    sound.noise !== null ||
+    sound.ownDb !== null ||
+    sound.isLimited ||
+    sound.fadeInUs > 0 ||
+    sound.fadeOutUs > 0;
   if (!isChanged) return room;
   return {
     loudnessLu: room.loudnessLu + MENDING_ROOM.loudnessLu,

@@ -1,5 +1,6 @@
 import type { MediaFacts } from '../media/facts.ts';
 import type { Recipe, RecipeSource } from '../recipe/recipe.ts';
+import type { SoundBlocks } from '../series/sound-blocks.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 
 /** A take that a recipe names beside its own. */
@@ -33,7 +34,7 @@ export function findPictureTime(source: RecipeSource, soundUs: number): number {
  */
 export function applySeparateSound(
   take: { readonly facts: MediaFacts; readonly series: TakeSeries },
-  recipe: Pick<Recipe, 'sources'>,
+  recipe: Pick<Recipe, 'sources'> & Partial<Pick<Recipe, 'sound'>>,
   others: readonly OtherTake[],
 ): { facts: MediaFacts; series: TakeSeries } {
   const source = readSoundSource(recipe);
@@ -42,6 +43,11 @@ export function applySeparateSound(
   if (!source || !separate || !sound) return take;
   const stretch = readStretch(source);
   const { blocks } = separate.series;
+  const placed = blocks && {
+    ...blocks,
+    startUs: findPictureTime(source, blocks.startUs),
+    blockUs: blocks.blockUs * stretch,
+  };
   const startUs = Math.round(findPictureTime(source, sound.startUs));
   return {
     facts: {
@@ -55,11 +61,28 @@ export function applySeparateSound(
     },
     series: {
       ...take.series,
-      blocks: blocks && {
-        ...blocks,
-        startUs: findPictureTime(source, blocks.startUs),
-        blockUs: blocks.blockUs * stretch,
-      },
+      blocks: placed && mixBlocks(placed, take.series.blocks, recipe.sound?.ownDb ?? null),
     },
+  };
+}
+
+/**
+ * The blocks of a separate recording with the take's own sound under it: powers add where both are of one
+ * moment, as they do of sounds that know nothing of each other; how recordings of the same sound add is known
+ * from their courses alone (`mixSoundEvidence`). Peaks add at the most.
+ */
+function mixBlocks(heard: SoundBlocks, own: SoundBlocks | null, ownDb: number | null): SoundBlocks {
+  if (!own || ownDb === null) return heard;
+  const gain = 10 ** (ownDb / 20);
+  const at = (index: number) =>
+    Math.round((heard.startUs + index * heard.blockUs - own.startUs) / own.blockUs);
+  const add = (read: (blocks: SoundBlocks) => Float32Array, share: number) =>
+    read(heard).map((value, index) => value + share * (read(own)[at(index)] ?? 0));
+  return {
+    ...heard,
+    powerLeft: add((blocks) => blocks.powerLeft, gain ** 2),
+    powerRight: add((blocks) => blocks.powerRight, gain ** 2),
+    powerMix: add((blocks) => blocks.powerMix, gain ** 2),
+    peak: add((blocks) => blocks.peak, gain),
   };
 }

@@ -147,7 +147,8 @@ function limit(samples: Float32Array, ceiling: number): void {
   }
 }
 
-function measureCourse(samples: Float32Array): number | null {
+/** Integrated loudness of a course (ITU-R BS.1770-4); null where there is silence. */
+export function measureCourse(samples: Float32Array): number | null {
   const weighted = filterSound(samples, designKWeighting(COURSE_RATE_HZ));
   const size = (COURSE_RATE_HZ * SOUND_BLOCK_US) / 1e6;
   const powerLeft = Float32Array.from({ length: Math.floor(samples.length / size) }, (_, block) => {

@@ -14,6 +14,8 @@ export const MOST_LATER_US = 1_000_000;
 export const MOST_DRIFT_PPM = 500;
 /** Where a limiter holds peaks, with room for what coding adds. */
 export const LIMITED_DBTP = -1.7;
+/** Quieter than this nobody hears it under another recording. */
+export const LEAST_OWN_DB = -30;
 /** More of it takes of the notes too. */
 export const MOST_NOISE_DB = 12;
 export const MOST_FADE_US = 10_000_000;
@@ -75,6 +77,8 @@ export const Recipe = z
         .union([z.literal(50), z.literal(60)])
         .nullable()
         .default(null),
+      /** How loud the take's own sound is under a separate recording; null where that replaces it. */
+      ownDb: z.number().min(LEAST_OWN_DB).max(0).nullable().default(null),
       /** Steady noise that is lowered between the notes: by how much, and how loud it is. */
       noise: z
         .strictObject({
@@ -118,6 +122,7 @@ export function createPlainRecipe(): Recipe {
       laterUs: 0,
       isRumbleCut: false,
       humHz: null,
+      ownDb: null,
       noise: null,
       isLimited: false,
       fadeInUs: 0,

@@ -5,8 +5,8 @@ import {
   joinTakes,
   listJoinedSources,
   LEAST_ALIGN_CONFIDENCE,
+  laySeparate,
   laySound,
-  placeSeparateEvidence,
   type Limit,
   type Recipe,
   type RecipeSource,
@@ -25,6 +25,7 @@ const SEPARATE_ID = 'separate';
 export function layOther(
   take: Inspected,
   other: Inspected,
+  wish: Recipe['sound'],
 ): Pick<Inspected, 'facts' | 'series' | 'evidence'> & {
   readonly source: RecipeSource;
 } {
@@ -41,8 +42,9 @@ export function layOther(
     driftPpm: Math.round(found.driftPpm * 10) / 10,
   };
   const separate = { takeId: SEPARATE_ID, facts: other.facts, series: other.series };
-  const applied = applySeparateSound(take, { sources: [source] }, [separate]);
-  return { ...applied, evidence: { ...take.evidence, sound: placeSeparateEvidence(sound, source) }, source };
+  const recipe = { sources: [source], sound: wish };
+  const { facts, series } = applySeparateSound(take, recipe, [separate]);
+  return { facts, ...laySeparate({ evidence: take.evidence, series }, recipe, sound), source };
 }
 
 /** What is known of a take, for making and proving. */

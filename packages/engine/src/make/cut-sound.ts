@@ -32,6 +32,8 @@ export interface SeparateFile {
   readonly path: string;
   readonly facts: MediaFacts;
   readonly source: RecipeSource;
+  /** The take's own sound, which may be heard under it. */
+  readonly ownSound?: MediaFacts['sound'];
 }
 
 /** Samples of sound that a video holds: whole coding frames, none beyond the last picture. */
@@ -60,8 +62,41 @@ export function buildSoundCut(input: {
   readonly sampleCount: number;
   readonly firstInput: number;
 }): SoundCut {
-  const { timeline, sound, wish, sampleCount, firstInput } = input;
-  const separate = input.separate?.source ?? null;
+  const { sound, wish, sampleCount, firstInput } = input;
+  const heard = buildLayer(input, input.separate ?? null, 'heard', firstInput);
+  const { ownDb } = wish;
+  const own =
+    input.separate && ownDb !== null
+      ? buildLayer(input, null, 'own', firstInput + heard.inputCount, input.separate.ownSound)
+      : null;
+  const mix = own
+    ? [
+        { from: ['own'], filters: [`volume=${(ownDb ?? 0).toFixed(2)}dB`], to: ['under'] },
+        { from: ['heard', 'under'], filters: ['amix=inputs=2:normalize=0:duration=longest'], to: ['both'] },
+      ]
+    : [];
+  const mending = buildMending(sound, wish, sampleCount);
+  const last = {
+    from: [own ? 'both' : 'heard'],
+    filters: mending.length > 0 ? mending : ['anull'],
+    to: ['sound'],
+  };
+  return {
+    input: [...heard.input, ...(own?.input ?? [])],
+    chains: [...heard.chains, ...(own?.chains ?? []), ...mix, last],
+  };
+}
+
+/** All stretches of one recording, joined, in a pad of the layer's name. */
+function buildLayer(
+  input: Pick<Parameters<typeof buildSoundCut>[0], 'take' | 'timeline' | 'sound' | 'wish' | 'sampleCount'>,
+  separate: SeparateFile | null,
+  name: string,
+  firstInput: number,
+  ownSound: MediaFacts['sound'] = null,
+): { input: string[]; inputCount: number; chains: Chain[] } {
+  const { timeline, sound, wish, sampleCount } = input;
+  const source = separate?.source ?? null;
   const toSample = (us: number) => Math.min(sampleCount, Math.floor((us * sound.rateHz) / 1e6));
   const pieces = timeline.spans
     .map((span, index) => {
@@ -69,12 +104,11 @@ export function buildSoundCut(input: {
       const to = isLast ? sampleCount : toSample(span.outputFinishUs);
       const samples = to - toSample(span.outputStartUs);
       const joined = findJoinedFile(input.take, span);
-      const take = input.separate ?? joined ?? input.take;
-      const own = take.facts.sound;
-      const startUs = findHeardUs(span.sourceStartUs - (joined?.place.startUs ?? 0) - wish.laterUs, separate);
+      const take = separate ?? joined ?? input.take;
+      const own = ownSound ?? take.facts.sound;
+      const startUs = findHeardUs(span.sourceStartUs - (joined?.place.startUs ?? 0) - wish.laterUs, source);
       const seekUs = Math.max(0, startUs - RUN_UP_US);
       const lengthUs = span.outputFinishUs - span.outputStartUs + RUN_UP_US + RUN_OUT_US;
-      const fades = buildJoinFades(timeline, index, samples, sound.rateHz);
       if (!own) return buildSilence(sound, samples);
       return {
         samples,
@@ -87,30 +121,29 @@ export function buildSoundCut(input: {
         ],
         filters: [
           `asetpts=PTS-(${((startUs - seekUs) / 1e6).toFixed(6)})/TB`,
-          ...buildRate(own.rateHz, sound.rateHz, separate ? readStretch(separate) : 1),
+          ...buildRate(own.rateHz, sound.rateHz, source ? readStretch(source) : 1),
           ...buildSides(wish.sides, own.channels, sound.channels),
           `atrim=start_sample=0:end_sample=${samples}`,
           `apad=whole_len=${samples}`,
-          ...fades,
+          ...buildJoinFades(timeline, index, samples, sound.rateHz),
         ],
       };
     })
     .filter((piece) => piece.samples > 0);
-  const gain = buildMending(sound, wish, sampleCount);
-  const pads = pieces.map((_, index) => `heard${index}`);
+  const isJoined = pieces.length > 1;
+  const pads = pieces.map((_, index) => (isJoined ? `${name}${index}` : name));
   const chains = pieces.map((piece, index): Chain => {
-    const isOnly = pieces.length === 1;
-    return {
-      from: [`${firstInput + index}:${piece.streamIndex}`],
-      filters: isOnly ? [...piece.filters, ...gain] : piece.filters,
-      to: [isOnly ? 'sound' : (pads[index] ?? '')],
-    };
+    const from = [`${firstInput + index}:${piece.streamIndex}`];
+    return { from, filters: piece.filters, to: [pads[index] ?? ''] };
   });
-  const join: Chain[] =
-    pieces.length > 1
-      ? [{ from: pads, filters: [`concat=n=${pieces.length}:v=0:a=1`, ...gain], to: ['sound'] }]
-      : [];
-  return { input: pieces.flatMap((piece) => piece.input), chains: [...chains, ...join] };
+  const join: Chain[] = isJoined
+    ? [{ from: pads, filters: [`concat=n=${pieces.length}:v=0:a=1`], to: [name] }]
+    : [];
+  return {
+    input: pieces.flatMap((piece) => piece.input),
+    inputCount: pieces.length,
+    chains: [...chains, ...join],
+  };
 }
 
 /** Where a joined take has no sound. */

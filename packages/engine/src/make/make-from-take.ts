@@ -1,6 +1,7 @@
 import {
   ApodixError,
   buildPlan,
+  createPlainRecipe,
   findMissingStream,
   judgePlan,
   planWorkingSize,
@@ -70,7 +71,10 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
     });
     const inspect = (each: string) => inspectMedia(each, { scratchFolder, ...(signal ? { signal } : {}) });
     const other = input.soundPath ? await inspect(input.soundPath) : null;
-    const laid = other && input.soundPath ? layOther(inspected, other) : null;
+    const laid =
+      other && input.soundPath
+        ? layOther(inspected, other, (input.recipe ?? createPlainRecipe()).sound)
+        : null;
     const next: NextTake[] = [];
     for (const each of input.thenPaths ?? []) next.push({ path: each, ...(await inspect(each)) });
     const own = laid ?? inspected;
@@ -119,7 +123,10 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
       plan,
       judge,
       outputPath,
-      separate: other && input.soundPath ? { path: input.soundPath, facts: other.facts } : null,
+      separate:
+        other && input.soundPath
+          ? { path: input.soundPath, facts: other.facts, ownSound: inspected.facts.sound }
+          : null,
       joined: joined.files,
       working: await openIntermediate(inspected.intermediatePath ?? undefined),
       ...(signal ? { signal } : {}),

@@ -8,7 +8,7 @@ import {
   listJoinedSources,
   laySound,
   measureFramesUs,
-  placeSeparateEvidence,
+  laySeparate,
   planNextSample,
   planSamples,
   proposeColor,
@@ -174,13 +174,15 @@ async function takeOthers(task: Extract<WorkerTask, { kind: 'make' }>, take: Pro
   const evidence = joined.length > 0 ? joinEvidence([take, ...joined], places) : take.evidence;
   const source = readSoundSource(recipe);
   const separate = others.find((each) => each.takeId === source?.takeId);
-  const sound =
-    source && separate?.evidence.sound ? placeSeparateEvidence(separate.evidence.sound, source) : null;
+  const heard = separate
+    ? laySeparate({ evidence, series }, recipe, separate.evidence.sound)
+    : { evidence, series };
   return {
     facts,
-    series,
-    evidence: separate ? { ...evidence, sound } : evidence,
-    separate: separate ? { path: separate.sourcePath, facts: separate.facts } : null,
+    ...heard,
+    separate: separate
+      ? { path: separate.sourcePath, facts: separate.facts, ownSound: take.facts.sound }
+      : null,
     joined: joined.flatMap((each, index) => {
       const place = places[index + 1];
       return place ? [{ path: each.sourcePath, facts: each.facts, frames: each.series.frames, place }] : [];

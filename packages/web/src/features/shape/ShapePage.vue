@@ -247,6 +247,8 @@ function seek(instantUs: number): void {
           :choices="recording.choices.value"
           :is-laying="recording.isLaying.value"
           :confidence="recording.confidence.value"
+          :own-db="recipe.sound.ownDb"
+          @own="recording.setOwn"
           @lay="recording.lay"
           @nudge="recording.nudge"
           @remove="recording.remove"

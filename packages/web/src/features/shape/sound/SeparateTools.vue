@@ -1,15 +1,23 @@
 <script setup lang="ts">
-import type { RecipeSource } from '@apodix/core';
+import { LEAST_OWN_DB, type RecipeSource } from '@apodix/core';
 import { computed } from 'vue';
+import SliderRow from '../SliderRow.vue';
 
-/** A separate recording of the sound in place of the take’s own. */
+/** A separate recording of the sound in place of the take’s own, or over it. */
 const props = defineProps<{
   source: RecipeSource | null;
   choices: readonly { readonly id: string; readonly name: string }[];
   isLaying: boolean;
   confidence: number | null;
+  /** How loud the take’s own sound is under it; null where it is not heard. */
+  ownDb: number | null;
 }>();
-const emit = defineEmits<{ lay: [takeId: string]; nudge: [ms: number]; remove: [] }>();
+const emit = defineEmits<{
+  lay: [takeId: string];
+  nudge: [ms: number];
+  remove: [];
+  own: [ownDb: number | null, isDragging: boolean];
+}>();
 const name = computed(
   () => props.choices.find((each) => each.id === props.source?.takeId)?.name ?? 'a take that is gone',
 );
@@ -33,6 +41,18 @@ const steps = [-10, -1, 1, 10] as const;
           {{ step > 0 ? '+' : '−' }}{{ Math.abs(step) }} ms
         </button>
       </div>
+      <SliderRow
+        :model-value="ownDb ?? LEAST_OWN_DB"
+        label="The camera’s own sound"
+        :figure="ownDb === null ? 'not heard' : `${ownDb < 0 ? '−' : ''}${Math.abs(ownDb).toFixed(0)} dB`"
+        :min="LEAST_OWN_DB"
+        :max="0"
+        :step="1"
+        :rest="LEAST_OWN_DB"
+        @update:model-value="emit('own', $event <= LEAST_OWN_DB ? null : $event, true)"
+        @end="emit('own', ownDb, false)"
+      />
+      <p class="note">Under the better one it gives some of the room back. It is heard in the made file.</p>
       <v-btn class="quiet" @click="emit('remove')">The take’s own sound</v-btn>
     </template>
     <template v-else-if="choices.length">

@@ -55,6 +55,8 @@ export function useSeparateRecording(editor: RecipeEditor, take: ComputedRef<Tak
     lay,
     nudge: (ms: number) =>
       source.value && set({ ...source.value, offsetUs: source.value.offsetUs + Math.round(ms * 1000) }),
+    setOwn: (ownDb: number | null, isDragging: boolean) =>
+      editor.change({ ...editor.recipe.value, sound: { ...editor.recipe.value.sound, ownDb } }, isDragging),
     remove: () => {
       confidence.value = null;
       set(null);
