@@ -4,8 +4,10 @@ import {
   Crop,
   frameSize,
   invertAffine,
+  isReframed,
   lockCrop,
   mapToSource,
+  measureBars,
   unframeSize,
   type Affine,
   type Framing,
@@ -102,5 +104,35 @@ describe('a part', () => {
   it('outside the picture, or too small, is refused', () => {
     expect(Crop.safeParse({ x: 0.5, y: 0, width: 0.6, height: 1 }).success).toBe(false);
     expect(Crop.safeParse({ x: 0, y: 0, width: 0.1, height: 1 }).success).toBe(false);
+  });
+});
+
+describe('bars up to other proportions', () => {
+  it('fill a picture up, whichever edge lacks, and lie beyond it in the recording', () => {
+    const upright = { widthPx: 360, heightPx: 640 };
+    const framing = { ...plain, barsTo: 16 / 9 };
+    expect(frameSize(upright, framing)).toEqual({ widthPx: 1138, heightPx: 640 });
+    expect(measureBars(upright, framing).x).toBeCloseTo((1 - 360 / (640 * (16 / 9))) / 2, 6);
+    expect(measureBars(upright, framing).y).toBe(0);
+    const map = mapToSource(upright, framing);
+    // The middle stays the middle; the left edge of the result lies left of the recording.
+    expect(map.a * 0.5 + map.c * 0.5 + map.e).toBeCloseTo(180, 6);
+    expect(map.e).toBeCloseTo((360 - 640 * (16 / 9)) / 2, 6);
+    expect(isReframed(framing)).toBe(true);
+  });
+
+  it('come after a part was chosen and the picture turned', () => {
+    const framing = {
+      ...plain,
+      turnDegrees: 90,
+      crop: { x: 0.25, y: 0, width: 0.5, height: 1 },
+      barsTo: 1,
+    } as const;
+    // 640×360 turned is 360×640; its middle half is 180×640; a square about that is 640 wide.
+    expect(frameSize({ widthPx: 640, heightPx: 360 }, framing)).toEqual({ widthPx: 640, heightPx: 640 });
+    expect(unframeSize({ widthPx: 640, heightPx: 640 }, { widthPx: 640, heightPx: 360 }, framing)).toEqual({
+      widthPx: 640,
+      heightPx: 360,
+    });
   });
 });

@@ -1,5 +1,5 @@
 import { invertAffine, mapToSource, type Framing } from '../geometry/frame.ts';
-import { countHiddenCells, findHidden, HIDDEN_CELLS, type HiddenArea } from '../geometry/hidden.ts';
+import { countHiddenCells, findHidden, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
 import type { Timeline } from '../timeline/timeline.ts';
@@ -16,16 +16,14 @@ export interface HiddenMatch {
 
 /** Points across the box of an area at which it is looked at. */
 const GRID = 48;
-/** Twice as fine as hiding leaves: what lies beyond was not averaged. */
-const CHECK_CELLS = 2 * HIDDEN_CELLS;
 /** With less contrast than this (standard deviation, levels) there is nothing to be recognised. */
 const FLAT_LEVELS = 4;
 /** The edge of an ellipse is a step of its own: it is looked at inside of that. */
 const INNER = 0.86;
 
 /**
- * Looks at hidden areas of single frames of a made file, at its own size: whatever has details finer than
- * twice the cells that hiding leaves was not hidden.
+ * Looks at hidden areas of single frames of a made file, at its own size: whatever has details finer than the
+ * cells that hiding leaves was not hidden.
  */
 export class HiddenLook {
   readonly #areas: readonly HiddenArea[];
@@ -101,49 +99,106 @@ export class HiddenLook {
 }
 
 /**
- * Share of the contrast of a grid that lies in details finer than `CHECK_CELLS`; 0 where nothing stands out,
+ * Share of the contrast of a grid that no picture of `HIDDEN_CELLS` cells, gone over between their middles by
+ * cubic curves (R. Keys, 1981), can have: what is left of it by least squares. 0 where nothing stands out,
  * null where too little of it is there. Points that are not there are NaN.
  */
 export function measureFineShare(grid: Float32Array, shape: SizePx): number | null {
-  const cells = countHiddenCells(shape.widthPx, shape.heightPx);
-  const scale = CHECK_CELLS / HIDDEN_CELLS;
-  const [across, down] = [cells.across * scale, cells.down * scale];
-  const sums = new Float64Array(across * down);
-  const counts = new Float64Array(across * down);
-  const cellOf = (at: number) =>
-    Math.floor((Math.floor(at / GRID) * down) / GRID) * across + Math.floor(((at % GRID) * across) / GRID);
-  let [sum, count] = [0, 0];
+  const { across, down } = countHiddenCells(shape.widthPx, shape.heightPx);
+  const count = across * down;
+  const [columns, rows] = [listTaps(across), listTaps(down)];
+  const normal = new Float64Array(count * count);
+  const right = new Float64Array(count);
+  const points: number[] = [];
+  let sum = 0;
   grid.forEach((level, at) => {
     if (Number.isNaN(level)) return;
-    const cell = cellOf(at);
-    sums[cell] = (sums[cell] ?? 0) + level;
-    counts[cell] = (counts[cell] ?? 0) + 1;
+    points.push(at);
     sum += level;
-    count += 1;
   });
-  if (count < (GRID * GRID) / 8) return null;
-  const mean = sum / count;
-  let [rest, all] = [0, 0];
-  const read = (column: number, row: number, otherwise: number) => {
-    const cell = Math.max(0, Math.min(down - 1, row)) * across + Math.max(0, Math.min(across - 1, column));
-    return (counts[cell] ?? 0) > 0 ? (sums[cell] ?? 0) / (counts[cell] ?? 1) : otherwise;
+  if (points.length < (GRID * GRID) / 8) return null;
+  const mean = sum / points.length;
+  const weights = new Float64Array(16);
+  const cells = new Int32Array(16);
+  const readTaps = (at: number) => {
+    const [column, row] = [columns[at % GRID], rows[Math.floor(at / GRID)]];
+    for (let tap = 0; tap < 16; tap += 1) {
+      weights[tap] = (column?.weights[tap & 3] ?? 0) * (row?.weights[tap >> 2] ?? 0);
+      cells[tap] = (row?.cells[tap >> 2] ?? 0) * across + (column?.cells[tap & 3] ?? 0);
+    }
   };
-  grid.forEach((level, at) => {
-    if (Number.isNaN(level)) return;
-    // Between the middles of cells levels go over in straight lines: slopes are no details.
-    const x = (((at % GRID) + 0.5) * across) / GRID - 0.5;
-    const y = ((Math.floor(at / GRID) + 0.5) * down) / GRID - 0.5;
-    const [x0, y0] = [Math.floor(x), Math.floor(y)];
-    const [fx, fy] = [x - x0, y - y0];
-    const cell = cellOf(at);
-    const own = (sums[cell] ?? 0) / (counts[cell] ?? 1);
-    const smooth =
-      (read(x0, y0, own) * (1 - fx) + read(x0 + 1, y0, own) * fx) * (1 - fy) +
-      (read(x0, y0 + 1, own) * (1 - fx) + read(x0 + 1, y0 + 1, own) * fx) * fy;
+  for (const at of points) {
+    readTaps(at);
+    const level = (grid[at] ?? 0) - mean;
+    for (let one = 0; one < 16; one += 1) {
+      const [row, weight] = [cells[one] ?? 0, weights[one] ?? 0];
+      right[row] = (right[row] ?? 0) + weight * level;
+      for (let other = 0; other < 16; other += 1) {
+        const place = row * count + (cells[other] ?? 0);
+        normal[place] = (normal[place] ?? 0) + weight * (weights[other] ?? 0);
+      }
+    }
+  }
+  // Cells that no point speaks of stay at the mean.
+  for (let cell = 0; cell < count; cell += 1)
+    normal[cell * (count + 1)] = (normal[cell * (count + 1)] ?? 0) + 0.05;
+  const fitted = solve(normal, right, count);
+  let [rest, all] = [0, 0];
+  for (const at of points) {
+    readTaps(at);
+    const level = (grid[at] ?? 0) - mean;
+    let smooth = 0;
+    for (let tap = 0; tap < 16; tap += 1) smooth += (weights[tap] ?? 0) * (fitted[cells[tap] ?? 0] ?? 0);
     rest += (level - smooth) ** 2;
-    all += (level - mean) ** 2;
+    all += level * level;
+  }
+  return Math.sqrt(all / points.length) < FLAT_LEVELS ? 0 : Math.sqrt(rest / all);
+}
+
+interface Taps {
+  readonly cells: readonly number[];
+  readonly weights: readonly number[];
+}
+
+/** For each point across the grid, the four cells about it and what each counts. */
+function listTaps(cells: number): Taps[] {
+  return Array.from({ length: GRID }, (_, at) => {
+    const x = ((at + 0.5) * cells) / GRID - 0.5;
+    const first = Math.floor(x) - 1;
+    return {
+      cells: [0, 1, 2, 3].map((step) => Math.max(0, Math.min(cells - 1, first + step))),
+      weights: [0, 1, 2, 3].map((step) => weighCubic(Math.abs(x - first - step))),
+    };
   });
-  return Math.sqrt(all / count) < FLAT_LEVELS ? 0 : Math.sqrt(rest / all);
+}
+
+function weighCubic(distance: number): number {
+  const a = -0.5;
+  if (distance < 1) return (a + 2) * distance ** 3 - (a + 3) * distance ** 2 + 1;
+  return distance < 2 ? a * distance ** 3 - 5 * a * distance ** 2 + 8 * a * distance - 4 * a : 0;
+}
+
+/** Cholesky's way for a symmetric, positive system; both are overwritten. */
+function solve(normal: Float64Array, right: Float64Array, count: number): Float64Array {
+  const at = (row: number, column: number) => normal[row * count + column] ?? 0;
+  for (let column = 0; column < count; column += 1)
+    for (let row = column; row < count; row += 1) {
+      let sum = at(row, column);
+      for (let step = 0; step < column; step += 1) sum -= at(row, step) * at(column, step);
+      normal[row * count + column] =
+        row === column ? Math.sqrt(Math.max(sum, 1e-9)) : sum / at(column, column);
+    }
+  for (let row = 0; row < count; row += 1) {
+    let sum = right[row] ?? 0;
+    for (let step = 0; step < row; step += 1) sum -= at(row, step) * (right[step] ?? 0);
+    right[row] = sum / at(row, row);
+  }
+  for (let row = count - 1; row >= 0; row -= 1) {
+    let sum = right[row] ?? 0;
+    for (let step = row + 1; step < count; step += 1) sum -= at(step, row) * (right[step] ?? 0);
+    right[row] = sum / at(row, row);
+  }
+  return right;
 }
 
 /** Frames to look at: about so many along the file. */

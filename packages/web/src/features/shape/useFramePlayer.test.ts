@@ -131,3 +131,41 @@ it('sound alone moves by instants', () => {
   player.seek(9_000_000);
   expect(player.positionUs.value).toBe(300_000);
 });
+
+it('plays parts of another take by what plays that, and comes back to its own', () => {
+  const element = { currentTime: 0, play: vi.fn(() => Promise.resolve()), pause: vi.fn() };
+  const guest = { currentTime: 0, play: vi.fn(() => Promise.resolve()), pause: vi.fn() };
+  const player = scope.run(() =>
+    useFramePlayer({
+      frames: computed(() => wandering),
+      parts: computed(() => [
+        { source: 0, startUs: 0, finishUs: 66_000 },
+        { source: 1, startUs: 2_000_000, finishUs: 2_500_000 },
+        // Not there yet: passed over.
+        { source: 2, startUs: 0, finishUs: 9_000_000 },
+        { source: 0, startUs: 200_000, finishUs: 266_000 },
+      ]),
+      durationUs: computed(() => 300_000),
+      frameUs: computed(() => 33_000),
+      guestOf: (source) => (source === 1 ? guest : null),
+      chosen: computed(() => 0),
+    }),
+  );
+  if (!player) throw new TypeError('a player was expected');
+  player.attach(element);
+  player.toggle();
+  return Promise.resolve().then(() => {
+    element.currentTime = 0.07;
+    draw();
+    expect([player.shownSource.value, guest.currentTime, guest.play.mock.calls.length]).toEqual([1, 2, 1]);
+    expect(element.pause).toHaveBeenCalled();
+    guest.currentTime = 2.51;
+    draw();
+    expect([player.shownSource.value, player.positionUs.value]).toEqual([0, 200_000]);
+    expect(guest.pause).toHaveBeenCalled();
+    element.currentTime = 0.27;
+    draw();
+    expect(player.isPlaying.value).toBe(false);
+    expect(player.positionUs.value).toBe(0);
+  });
+});
