@@ -169,6 +169,7 @@ function seek(instantUs: number): void {
           :speed="player.speed.value"
           :has-picture="shape.hasPicture.value"
           :is-taking-still="shape.isTakingStill.value"
+          :is-own-part="shape.isOwnPart.value"
           :part-names="shape.partNames.value"
           :joinable="shape.joinable.value"
           @add="shape.join"

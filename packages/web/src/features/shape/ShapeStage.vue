@@ -219,7 +219,7 @@ onBeforeUnmount(() => emit('element', null));
         <path d="M10 0V60M20 0V60M30 0V60M40 0V60M50 0V60M0 10H60M0 20H60M0 30H60M0 40H60M0 50H60" />
       </svg>
       <HiddenOverlay
-        v-if="isHiding && hidden.length > 0 && sourceMap && size"
+        v-if="isHiding && shownGuest === null && hidden.length > 0 && sourceMap && size"
         :areas="hidden"
         :chosen="chosenHidden"
         :position-us="positionUs"

@@ -126,6 +126,11 @@ export function useFramePlayer(options: FramePlayerOptions) {
       .then(() => (ticking = requestAnimationFrame(tick)))
       .catch(() => (isPlaying.value = false));
   }
+  /** Shows where a part of another take begins; of its own one what was on screen before. */
+  function show(part: (TimeRange & { readonly source?: number }) | undefined): void {
+    pause();
+    if ((part?.source ?? 0) > 0) goTo(part);
+  }
   /** Another take, or its element once it can be seen. */
   function attach(next: Playable | null): void {
     element.value = next;
@@ -160,6 +165,7 @@ export function useFramePlayer(options: FramePlayerOptions) {
         : positionUs.value,
     ),
     seek,
+    show,
     step,
     pause,
     toggle,

@@ -163,13 +163,20 @@ export function useShape() {
     { immediate: true },
   );
 
+  // What is worked on is on screen, as soon as it can be played.
+  watch([cut.chosen, () => cut.parts.value.length, guests.count], () => {
+    if (!player.isPlaying.value) player.show(cut.parts.value[cut.chosen.value]);
+  });
+  const isOwnPart = computed(() => (cut.parts.value[cut.chosen.value]?.source ?? 0) === 0);
   function startHere(): void {
+    if (!isOwnPart.value) return;
     const startUs = player.positionUs.value;
     if (startUs < cut.range.value.finishUs)
       cut.setRange({ startUs, finishUs: cut.range.value.finishUs }, false);
   }
   /** The frame on screen is the last one that is kept. */
   function finishHere(): void {
+    if (!isOwnPart.value) return;
     const finishUs = player.frameEndUs.value;
     if (finishUs > cut.range.value.startUs)
       cut.setRange({ startUs: cut.range.value.startUs, finishUs }, false);
@@ -359,6 +366,7 @@ export function useShape() {
       cut.add(id, other?.recipe ? readKeptRange(other.recipe.recipe) : null);
     },
     pick: (id: string) => (pickedId.value = id),
+    isOwnPart,
     startHere,
     finishHere,
     turn,

@@ -22,6 +22,8 @@ const props = defineProps<{
   speed: number;
   hasPicture: boolean;
   isTakingStill: boolean;
+  /** Whether the part that is worked on is of the take on screen. */
+  isOwnPart: boolean;
   /** The take that each part is of; null for the one on screen. */
   partNames: readonly (string | null)[];
   /** Takes that a part can be joined from. */
@@ -87,8 +89,8 @@ function drop(index: number): void {
   <section>
     <h2>Start and finish</h2>
     <div class="pair">
-      <v-btn class="quiet" @click="emit('startHere')">Start here</v-btn
-      ><v-btn class="quiet" @click="emit('finishHere')">Finish here</v-btn>
+      <v-btn class="quiet" :disabled="!isOwnPart" @click="emit('startHere')">Start here</v-btn
+      ><v-btn class="quiet" :disabled="!isOwnPart" @click="emit('finishHere')">Finish here</v-btn>
     </div>
     <form class="pair" @submit.prevent="take">
       <label

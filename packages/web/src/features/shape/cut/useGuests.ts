@@ -15,6 +15,7 @@ export function useGuests(recipe: Ref<Recipe>) {
         return url ? [{ id, url }] : [];
       }),
     ),
+    count: computed(() => elements.size),
     /** An element once it is there; null takes it away. */
     attach: (id: string, element: Playable | null) => {
       if (element) elements.set(id, element);
