@@ -153,6 +153,16 @@ describe('shaping a take', () => {
     await (await body()).sendKeys('c');
     await browser.find('.divide');
     await browser.findText('.tag.inner', 'as recorded');
+    const cube = join(folder, 'Faded.cube');
+    const corners = [0, 1].flatMap((b) => [0, 1].flatMap((g) => [0, 1].map((r) => [r, g, b])));
+    const lines = corners.map((each) => each.map((value) => (0.2 + 0.6 * value).toFixed(6)).join(' '));
+    await writeFile(cube, `LUT_3D_SIZE 2\n${lines.join('\n')}\n`);
+    const input = await browser.driver.findElement({ css: '[data-testid=cube]' });
+    await input.sendKeys(cube);
+    await browser.findText('.table', 'Faded');
+    await kept();
+    expect((await readRecipe())?.picture.color?.look).toMatchObject({ name: 'Faded', edge: 2 });
+    await browser.click('.table button');
     await tool('Show where');
     await browser.findText('.tools button', 'Hide where');
     await tool('Whole picture');

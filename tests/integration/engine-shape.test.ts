@@ -2,6 +2,7 @@ import {
   buildPlan,
   createPlainColor,
   Limit,
+  packLook,
   type ColorSettings,
   type Finding,
   type ProofFinding,
@@ -35,6 +36,15 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 const limit = Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 });
 const limits = [limit];
 const color = (changes: Partial<ColorSettings>): ColorSettings => ({ ...createPlainColor(), ...changes });
+/** A table that takes contrast and half of the blue away. */
+function faded(edge: number) {
+  const values = Float32Array.from({ length: edge ** 3 * 3 }, (_, at) => {
+    const point = Math.floor(at / 3);
+    const step = [point % edge, Math.floor(point / edge) % edge, Math.floor(point / edge ** 2)][at % 3] ?? 0;
+    return (0.15 + 0.7 * (step / (edge - 1))) * (at % 3 === 2 ? 0.5 : 1);
+  });
+  return { edge, values };
+}
 let count = 0;
 
 async function make(recipe: Recipe) {
@@ -124,6 +134,13 @@ const shapes: readonly [string, Recipe['picture'], { widthPx: number; heightPx: 
           contrast: 0.1,
         }),
       },
+    }).picture,
+    { widthPx: 640, heightPx: 360 },
+  ],
+  [
+    'through a table of somebody else’s, after its own lamp',
+    buildRecipe({
+      picture: { color: color({ white: { kelvin: 4000, tint: 0 }, look: packLook('Faded', faded(33)) }) },
     }).picture,
     { widthPx: 640, heightPx: 360 },
   ],

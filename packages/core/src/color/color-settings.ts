@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LookTable } from './look-table.ts';
 import { KELVIN_BOUNDS, MOST_TINT } from './white.ts';
 
 const part = z.number().min(-1).max(1);
@@ -22,11 +23,13 @@ export const ColorSettings = z.strictObject({
   contrast: part,
   /** Chroma in a perceptual space; skin follows less. */
   richness: part,
+  /** A table of somebody else's, after all of that. */
+  look: LookTable.nullable().default(null),
 });
 export type ColorSettings = z.infer<typeof ColorSettings>;
 
 export function createPlainColor(): ColorSettings {
-  return { white: null, exposure: 0, shadows: 0, highlights: 0, contrast: 0, richness: 0 };
+  return { white: null, exposure: 0, shadows: 0, highlights: 0, contrast: 0, richness: 0, look: null };
 }
 
 /** Settings that are proposed for a take, and why: one line each, with figures. */
@@ -36,6 +39,10 @@ export type ColorAdvice = z.infer<typeof ColorAdvice>;
 /** Whether nothing is done. */
 export function isPlainColor(settings: ColorSettings | null): boolean {
   if (!settings) return true;
-  const { white, exposure, shadows, highlights, contrast, richness } = settings;
-  return white === null && [exposure, shadows, highlights, contrast, richness].every((each) => each === 0);
+  const { white, look, exposure, shadows, highlights, contrast, richness } = settings;
+  return (
+    white === null &&
+    look === null &&
+    [exposure, shadows, highlights, contrast, richness].every((each) => each === 0)
+  );
 }

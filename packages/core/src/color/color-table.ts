@@ -1,15 +1,10 @@
 import type { ColorSettings } from './color-settings.ts';
+import { unpackLook } from './look-table.ts';
+import { readColorTable, type ColorTable } from './read-table.ts';
 import type { Triple } from './spaces.ts';
 import { transferFunctions } from './transfer.ts';
 import { buildAdaptation } from './white.ts';
 import { multiply } from './spaces.ts';
-
-/** A table from signal R, G, B to signal R, G, B (0 to 1): `edge` points along each, red fastest. */
-export interface ColorTable {
-  readonly edge: number;
-  /** `edge`³ × 3 values. */
-  readonly values: Float32Array;
-}
 
 export const TABLE_EDGE = 33;
 /** Light of mid grey, and its signal. */
@@ -29,13 +24,14 @@ const LUMA = [0.2126, 0.7152, 0.0722] as const;
 /**
  * What settings make of one color: signal R, G, B in and out, 0 to 1. In linear light (IEC 61966-2-1): the
  * light of the lamp to daylight (CAT16), stops, a soft shoulder, dark parts and contrast along luminance, and
- * chroma in Oklab (Ottosson 2020).
+ * chroma in Oklab (Ottosson 2020); last of all somebody else's table.
  */
 export function buildColorLook(settings: ColorSettings): (signal: Triple) => Triple {
   const adapt = settings.white ? buildAdaptation(settings.white) : null;
   const gain = 2 ** settings.exposure;
   const peak = Math.max(1, gain * findPeak(adapt));
   const slope = 2 ** (settings.contrast * CONTRAST_STOPS);
+  const look = settings.look ? unpackLook(settings.look) : null;
   return (signal) => {
     let light: Triple = [toLight(signal[0]), toLight(signal[1]), toLight(signal[2])];
     if (adapt) light = multiply(adapt, light);
@@ -45,7 +41,11 @@ export function buildColorLook(settings: ColorSettings): (signal: Triple) => Tri
     light = scale(light, bendTone(luminance, settings.shadows, slope) / Math.max(luminance, 1e-9));
     if (settings.richness !== 0) light = enrich(light, settings.richness);
     light = fitGamut(light);
-    return [toSignal(light[0]), toSignal(light[1]), toSignal(light[2])];
+    const own: Triple = [toSignal(light[0]), toSignal(light[1]), toSignal(light[2])];
+    if (!look) return own;
+    const out: [number, number, number] = [0, 0, 0];
+    readColorTable(look, own[0], own[1], own[2], out);
+    return out;
   };
 }
 
@@ -74,44 +74,6 @@ export function buildColorTable(settings: ColorSettings, edge = TABLE_EDGE): Col
         at += 3;
       }
   return { edge, values };
-}
-
-/** Reads a table between its points by tetrahedra; R, G, B 0 to 1 into `out` from `at` on. */
-export function readColorTable(
-  { edge, values }: ColorTable,
-  red: number,
-  green: number,
-  blue: number,
-  out: Float32Array | Float64Array | number[],
-  at = 0,
-): void {
-  const last = edge - 1;
-  const r = red <= 0 ? 0 : red >= 1 ? last : red * last;
-  const g = green <= 0 ? 0 : green >= 1 ? last : green * last;
-  const b = blue <= 0 ? 0 : blue >= 1 ? last : blue * last;
-  const r0 = r >= last ? last - 1 : Math.floor(r);
-  const g0 = g >= last ? last - 1 : Math.floor(g);
-  const b0 = b >= last ? last - 1 : Math.floor(b);
-  const [fr, fg, fb] = [r - r0, g - g0, b - b0];
-  const [stepR, stepG, stepB] = [3, 3 * edge, 3 * edge * edge];
-  // Along the largest share first, along the smallest last.
-  const isRedFirst = fr >= fg && fr >= fb;
-  const isGreenFirst = !isRedFirst && fg >= fb;
-  const isBlueLast = fb <= fg && fb <= fr;
-  const isGreenLast = !isBlueLast && fg <= fr;
-  const high = isRedFirst ? fr : isGreenFirst ? fg : fb;
-  const low = isBlueLast ? fb : isGreenLast ? fg : fr;
-  const middle = fr + fg + fb - high - low;
-  const base = (r0 + g0 * edge + b0 * edge * edge) * 3;
-  const all = base + stepR + stepG + stepB;
-  const first = base + (isRedFirst ? stepR : isGreenFirst ? stepG : stepB);
-  const before = all - (isBlueLast ? stepB : isGreenLast ? stepG : stepR);
-  for (let side = 0; side < 3; side += 1)
-    out[at + side] =
-      (values[base + side] as number) * (1 - high) +
-      (values[first + side] as number) * (high - middle) +
-      (values[before + side] as number) * (middle - low) +
-      (values[all + side] as number) * low;
 }
 
 /** The most that adaptation makes of any side of white and the pure primaries. */

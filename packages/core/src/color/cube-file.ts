@@ -1,4 +1,4 @@
-import type { ColorTable } from './color-table.ts';
+import type { ColorTable } from './read-table.ts';
 
 const LEAST_EDGE = 2;
 const MOST_EDGE = 65;

@@ -1,6 +1,7 @@
 import type { ColorSettings } from '../color/color-settings.ts';
 import { isPlainColor } from '../color/color-settings.ts';
-import { buildColorTable, readColorTable, type ColorTable } from '../color/color-table.ts';
+import { buildColorTable } from '../color/color-table.ts';
+import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
 import { frameSize, isReframed, mapToSource, measureBars, type Framing } from '../geometry/frame.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';

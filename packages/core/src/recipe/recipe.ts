@@ -154,9 +154,17 @@ export function simplifyRecipe(recipe: Recipe): object {
   return {
     ...recipe,
     sources: recipe.sources.map((source) => pick(source, { driftPpm: 0 }, ['takeId', 'role', 'offsetUs'])),
-    picture: pick(recipe.picture, plain.picture, ['turnDegrees', 'isMirrored']),
+    picture: pick({ ...recipe.picture, color: simplifyColor(recipe.picture.color) }, plain.picture, [
+      'turnDegrees',
+      'isMirrored',
+    ]),
     sound: pick(recipe.sound, plain.sound, ['gainDb']),
   };
+}
+
+function simplifyColor(color: ColorSettings | null): object | null {
+  if (!color || color.look) return color;
+  return Object.fromEntries(Object.entries(color).filter(([name]) => name !== 'look'));
 }
 
 /** Whether two recipes ask for the same. */

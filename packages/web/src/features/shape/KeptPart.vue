@@ -116,7 +116,8 @@ function zoom(factor: number): void {
 }
 .legend {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 4px 14px;
   align-items: center;
 }
 .zoom {

@@ -226,6 +226,7 @@ function seek(instantUs: number): void {
           @propose="color.propose"
           @match="color.match"
           @save-table="color.saveTable"
+          @bring-table="color.bringTable"
           @mark="color.isMarked.value = !color.isMarked.value"
           @split="color.isSplit.value = !color.isSplit.value"
       /></template>

@@ -246,13 +246,17 @@ export function useShape() {
       notices.tellFault(error);
     }
   }
+  const isHidingAny = () => recipe.value.picture.hidden.length > 0;
   async function takeStill(): Promise<void> {
     const [own, frame] = [take.value, player.frameIndex.value];
     if (!own || frame === null) return;
     isTakingStill.value = true;
     try {
       await work.takeStill(own.id, frame);
-      notices.add(`Frame ${frame} is a photo now: see Takes.`);
+      notices.add(
+        `Frame ${frame} is a photo now: see Takes.`,
+        isHidingAny() ? 'Nothing is hidden in it.' : '',
+      );
     } catch (error) {
       notices.tellFault(error);
     } finally {

@@ -25,6 +25,7 @@ const emit = defineEmits<{
   propose: [];
   match: [takeId: string];
   saveTable: [];
+  bringTable: [file: File];
   mark: [];
   split: [];
 }>();
@@ -92,6 +93,12 @@ const scales = [
     write: (v: number) => writeSigned(Math.round(v * 100)),
   },
 ] as const;
+function bring(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  const [file] = input.files ?? [];
+  if (file) emit('bringTable', file);
+  input.value = '';
+}
 const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 </script>
 
@@ -177,6 +184,20 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
     >
     <v-btn class="quiet" :disabled="settings === null" @click="emit('saveTable')">Save as .cube table</v-btn>
   </section>
+  <section>
+    <h2>A table of your own</h2>
+    <template v-if="own.look">
+      <p class="table">
+        <strong>{{ own.look.name }}</strong>
+        <button type="button" aria-label="Take the table away" @click="set({ look: null }, false)">×</button>
+      </p>
+      <p class="note">It comes after all of the above.</p>
+    </template>
+    <label v-else class="bring"
+      ><span>Use a .cube table</span
+      ><input type="file" accept=".cube" class="unseen" data-testid="cube" @change="bring"
+    /></label>
+  </section>
 </template>
 
 <style scoped src="../tools.css"></style>
@@ -187,6 +208,28 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
   border: 1px solid var(--line);
   border-radius: 6px;
   padding: 8px 10px;
+}
+.bring {
+  display: grid;
+  place-content: center;
+  min-height: 40px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  font-weight: 700;
+  font-size: 14px;
+  cursor: pointer;
+}
+.bring:focus-within {
+  outline: 3px solid rgb(var(--v-theme-primary));
+}
+.table {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.table button {
+  width: 40px;
+  min-height: 40px;
 }
 .swatch {
   width: 34px;

@@ -2,6 +2,8 @@ import {
   buildColorTable,
   cleanDisplayName,
   isSameRecipe,
+  packLook,
+  readCube,
   pickNeutral,
   writeCube,
   createPlainColor,
@@ -14,6 +16,9 @@ import { useNotices } from '../../../stores/notices.ts';
 import { useWork } from '../../../stores/work.ts';
 import { matchTakes } from './match-takes.ts';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
+
+/** A table of 65 points along each edge in six decimals takes so much. */
+const MOST_CUBE_BYTES = 12_000_000;
 
 /**
  * The colors of the take on screen: settings, what was proposed, and a grey that is picked in the
@@ -42,7 +47,7 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
       const wanted = other.recipe?.recipe.picture.color ?? null;
       const found = await matchTakes(own.stripUrl, other.stripUrl, wanted);
       if (take.value?.id !== own.id) return;
-      if (found) change(found);
+      if (found) change({ ...found, look: settings.value?.look ?? null });
       else notices.add('One of both is too dark to tell its colours.');
     } catch {
       notices.add('The pictures of the other take could not be loaded.', 'Try it again.', true);
@@ -75,6 +80,17 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
       const light = rgb && pickNeutral(...rgb);
       if (!light) return notices.add('Too dark there to tell a colour: click something brighter.');
       change({ ...(settings.value ?? createPlainColor()), white: light });
+    },
+    /** A `.cube` file of somebody else's comes after everything else. */
+    bringTable: async (file: File) => {
+      try {
+        if (file.size > MOST_CUBE_BYTES) throw new RangeError('It is too large for a table of colours.');
+        const look = packLook(file.name.replace(/\.cube$/i, ''), readCube(await file.text()));
+        change({ ...(settings.value ?? createPlainColor()), look });
+      } catch (error) {
+        const why = error instanceof RangeError ? error.message : 'The file could not be read.';
+        notices.add(`${file.name} cannot be used.`, why, true);
+      }
     },
     saveTable: () => {
       if (!settings.value || !take.value) return;
