@@ -243,6 +243,16 @@ it('lowers steady noise between the notes, in step, and leaves the notes alone',
   expect(Math.abs(plain[1] - calm[1])).toBeLessThan(0.5);
 });
 
+it('says nothing of hidden places where only the sound is handed in', async () => {
+  const hidden = [{ radiusX: 0.2, radiusY: 0.3, path: [{ timeUs: 0, x: 0.3, y: 0.5 }] }];
+  const format = Limit.parse({ id: 'format', kind: 'format', wanted: ['m4a'] });
+  const recipe = buildRecipe({ picture: { hidden } });
+  const outputFolder = join(folder, 'sound-alone');
+  const { made } = await makeFromTake({ path, limits: [format], recipe, outputFolder });
+  expect(made?.facts.kind).toBe('sound');
+  expect(listOpen(made?.findings ?? [])).toEqual([]);
+});
+
 describe('half pictures', () => {
   const combs = (points: Uint8Array) => {
     let sum = 0;

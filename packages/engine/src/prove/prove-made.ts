@@ -143,7 +143,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     timeline: isStill ? null : timeline,
     decoded: inspected.decoded,
     ...held,
-    ...(recipe.picture.hidden.length > 0 && !isStill ? { hidden: look?.found ?? null } : {}),
+    ...(recipe.picture.hidden.length > 0 && facts.video ? { hidden: look?.found ?? null } : {}),
     proportions: compareProportions(take.facts, facts, recipe),
     clarity,
     isToneMapped: take.facts.video?.hdr !== null && take.facts.video !== null,
