@@ -233,22 +233,8 @@ label {
   color: var(--madder);
   font-size: 13px;
 }
-ol {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 4px;
-}
 li {
-  display: flex;
-  border: 1px solid var(--line);
-  border-radius: 4px;
   cursor: grab;
-}
-li.on {
-  border-color: var(--met);
-  box-shadow: inset 3px 0 0 var(--met);
 }
 .times {
   flex: 1;

@@ -175,22 +175,6 @@ function chooseAspect(event: Event): void {
   align-items: center;
   gap: 8px;
 }
-ol {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 4px;
-}
-li {
-  display: flex;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-}
-li.on {
-  border-color: var(--met);
-  box-shadow: inset 3px 0 0 var(--met);
-}
 .name {
   flex: 1;
   text-align: left;
