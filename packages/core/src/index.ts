@@ -106,6 +106,7 @@ export * from './plan/plan-timeline.ts';
 export * from './plan/join-takes.ts';
 export * from './plan/separate-sound.ts';
 export * from './proof/hold-hidden.ts';
+export * from './proof/draw-evidence.ts';
 export * from './proof/join-evidence.ts';
 export * from './recipe/fit-choice.ts';
 export * from './recipe/migrate-recipe.ts';

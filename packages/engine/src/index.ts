@@ -11,6 +11,8 @@ export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt/verify-receipt.ts';
+export { gatherTakes } from './gather/gather-takes.ts';
+export { drawCard } from './card/draw-card.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
 export { extractStill } from './photo/extract-still.ts';
 export { hashFile } from './process/hash-file.ts';

@@ -120,9 +120,11 @@ function refuseRecipe({ recipe, facts, series, otherTakeIds = [] }: PlanInput): 
     return refuse('A take that parts were joined from is not there any more, or is still being measured.');
   if (joined.length > 0 && sound)
     return refuse('A separate recording of the sound goes with one take: leave it out, or the other takes.');
-  if (joined.length > 0 && (isStillKind(facts.kind) || series.places?.length !== joined.length + 1))
+  const places = (series.places ?? []).filter((place) => !place.drawn);
+  if (joined.length > 0 && (isStillKind(facts.kind) || places.length !== joined.length + 1))
     return refuse('Only takes of one kind can be joined: videos with videos, sound with sound.');
-  const { picture } = recipe;
+  const { picture, card } = recipe;
+  if (card && facts.kind !== 'video') return refuse('An opening card stands before a video.');
   if (
     isStillKind(facts.kind) &&
     (isReframed(picture) || picture.hidden.length > 0 || !isPlainColor(picture.color))

@@ -2,8 +2,10 @@ import type { SoundPeaks, TakeComplexity } from '../media/analysis.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 import type { Recipe, RecipeSource, RecipeSpan } from '../recipe/recipe.ts';
 import type { SoundBlocks } from '../series/sound-blocks.ts';
-import type { TakePlace, TakeSeries } from '../series/take-series.ts';
+import type { DrawnPart, TakePlace, TakeSeries } from '../series/take-series.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
+import { drawParts } from './draw-parts.ts';
+import { placeSpan } from './place-span.ts';
 import { applySeparateSound, type OtherTake } from './separate-sound.ts';
 
 interface Measured {
@@ -19,13 +21,19 @@ export function listJoinedSources(recipe: Pick<Recipe, 'sources'>): RecipeSource
   return recipe.sources.filter((source) => source.role === 'take' && source.takeId !== null);
 }
 
-/** A recipe of its own take alone: what others add to it, parts or sound, is left out. */
+/**
+ * A recipe of its own take alone: what others add to it, parts or sound, and what is drawn, is left out.
+ */
 export function keepOwnTake(recipe: Recipe): Recipe {
-  if (recipe.sources.length === 1) return recipe;
+  const isDrawn = recipe.card !== null || recipe.spans.some((span) => span.dissolveUs !== undefined);
+  if (recipe.sources.length === 1 && !isDrawn) return recipe;
   return {
     ...recipe,
     sources: recipe.sources.slice(0, 1),
-    spans: recipe.spans.filter((span) => span.source === 0),
+    spans: recipe.spans
+      .filter((span) => span.source === 0)
+      .map(({ source, startUs, finishUs }) => ({ source, startUs, finishUs })),
+    card: null,
   };
 }
 
@@ -35,26 +43,51 @@ export function keepOwnTake(recipe: Recipe): Recipe {
  */
 export function applyOthers(
   take: Measured,
-  recipe: Pick<Recipe, 'sources' | 'sound'>,
+  recipe: Pick<Recipe, 'sources' | 'sound' | 'spans' | 'card'>,
   others: readonly OtherTake[],
 ): Measured {
-  return applySeparateSound(joinTakes(take, recipe, others), recipe, others);
+  return joinTakes(applySeparateSound(take, recipe, others), recipe, others);
 }
 
 /**
  * Several takes as if they were one, recorded one after the other on a common time: frames, sound and what
- * was seen along them. `series.places` tells where each lies; spans of the recipe are moved there by
- * `placeSpans`. Between two takes stands one frame of nothing. The take as it is where nothing is joined.
+ * was seen along them, and behind them what is drawn: an opening card, parts that go over into one another.
+ * `series.places` tells where each lies; spans of the recipe are moved there by `placeSpans`. Between two
+ * takes stands one frame of nothing. The take as it is where nothing is joined or drawn.
  */
 export function joinTakes(
   take: Measured,
-  recipe: Pick<Recipe, 'sources'>,
+  recipe: Pick<Recipe, 'sources'> & Partial<Pick<Recipe, 'spans' | 'card'>>,
   others: readonly OtherTake[],
 ): Measured {
   const joined = listJoined(recipe, others);
-  if (joined.length === 0) return take;
-  const places = placeTakes(take, recipe, joined);
-  const parts = [take, ...joined.map((each) => each.other)];
+  const own = Math.max(
+    0,
+    recipe.sources.findIndex((source) => source.takeId === null),
+  );
+  const takes =
+    joined.length === 0
+      ? take
+      : layBehind([{ ...take, source: own }, ...joined.map(({ source, other }) => ({ ...other, source }))]);
+  const places = takes.series.places ?? placeParts([{ ...take, source: own }]).map(readPlace);
+  const drawn = drawParts(takes, recipe, places);
+  if (drawn.length === 0) return takes;
+  const whole = layBehind([{ ...takes, source: own }, ...drawn]);
+  return {
+    ...whole,
+    series: { ...whole.series, places: [...places, ...(whole.series.places ?? []).slice(1)] },
+  };
+}
+
+interface Part extends Measured {
+  readonly source: number;
+  readonly drawn?: DrawnPart;
+}
+
+/** Parts behind one another, each on a whole second. */
+function layBehind(parts: readonly [Part, ...Part[]]): Measured {
+  const [take] = parts;
+  const places = placeParts(parts);
   const at = (index: number) => places.find((place) => place.part === index)?.startUs ?? 0;
   const isSameRate = parts.every(
     ({ facts }) =>
@@ -64,7 +97,7 @@ export function joinTakes(
       ) < 1e-6,
   );
   const { video } = take.facts;
-  const sound = take.facts.sound ?? joined.find(({ other }) => other.facts.sound)?.other.facts.sound ?? null;
+  const sound = take.facts.sound ?? parts.find(({ facts }) => facts.sound)?.facts.sound ?? null;
   const endUs = places.at(-1)?.endUs ?? 0;
   return {
     facts: {
@@ -75,12 +108,7 @@ export function joinTakes(
     },
     series: {
       ...take.series,
-      places: places.map(({ source, startUs, firstFrame, endUs: finish }) => ({
-        source,
-        startUs,
-        firstFrame,
-        endUs: finish,
-      })),
+      places: places.map(readPlace),
       frames: joinFrames(parts, places),
       keyframesUs: parts.flatMap(({ series }, index) => series.keyframesUs.map((us) => us + at(index))),
       peaks: joinPeaks(
@@ -102,20 +130,30 @@ export function joinTakes(
   };
 }
 
-/** The spans of a recipe on the common time; spans of takes that are not there are left out. */
+/**
+ * The spans of a recipe on the common time, with what is drawn before and between them; spans of takes that
+ * are not there are left out.
+ */
 export function placeSpans(
   spans: readonly RecipeSpan[],
   places: readonly TakePlace[] | null | undefined,
 ): RecipeSpan[] {
   if (!places) return spans.filter((span) => span.source === 0);
+  const rangeOf = ({ startUs, endUs }: TakePlace) => ({ source: 0, startUs, finishUs: endUs });
+  const card = places.filter((place) => place.drawn?.kind === 'card').map(rangeOf);
   const first = places[0];
-  if (spans.length === 0 && first) return [{ source: 0, startUs: first.startUs, finishUs: first.endUs }];
-  return spans.flatMap((span) => {
-    const place = places.find((each) => each.source === span.source);
-    if (!place || place.startUs + span.startUs >= place.endUs) return [];
-    const finishUs = Math.min(place.endUs, place.startUs + span.finishUs);
-    return [{ source: 0, startUs: place.startUs + span.startUs, finishUs }];
+  if (spans.length === 0 && first) return [...card, rangeOf(first)];
+  const findDissolve = (into: number) =>
+    places.find((place) => place.drawn?.kind === 'dissolve' && place.drawn.into === into);
+  const kept = spans.flatMap((span, index) => {
+    const own = placeSpan(span, places);
+    if (!own) return [];
+    const [before, after] = [findDissolve(index), findDissolve(index + 1)];
+    const startUs = before?.drawn?.kind === 'dissolve' ? before.drawn.to.finishUs : own.startUs;
+    const finishUs = after?.drawn?.kind === 'dissolve' ? after.drawn.from.startUs : own.finishUs;
+    return [...(before ? [rangeOf(before)] : []), { source: 0, startUs, finishUs }];
   });
+  return [...card, ...kept];
 }
 
 /** The place that a moment of the common time lies in. */
@@ -138,19 +176,25 @@ function listJoined(recipe: Pick<Recipe, 'sources'>, others: readonly OtherTake[
 }
 
 interface Placed extends TakePlace {
-  /** Which of the takes, the recipe's own first. */
+  /** Which of the parts. */
   readonly part: number;
 }
 
-function placeTakes(take: Measured, recipe: Pick<Recipe, 'sources'>, joined: readonly Joined[]): Placed[] {
-  const own = recipe.sources.findIndex((source) => source.takeId === null);
-  const all = [{ source: Math.max(0, own), other: take }, ...joined];
+const readPlace = ({ source, startUs, firstFrame, endUs, drawn }: TakePlace): TakePlace => ({
+  source,
+  startUs,
+  firstFrame,
+  endUs,
+  ...(drawn ? { drawn } : {}),
+});
+
+function placeParts(parts: readonly Part[]): Placed[] {
   const places: Placed[] = [];
   let [startUs, firstFrame] = [0, 0];
-  for (const [part, { source, other }] of all.entries()) {
-    const frames = other.facts.video ? other.series.frames : null;
-    const endUs = startUs + (frames?.endUs ?? other.facts.durationUs ?? 1);
-    places.push({ part, source, startUs, firstFrame, endUs });
+  for (const [part, { source, drawn, facts, series }] of parts.entries()) {
+    const frames = facts.video ? series.frames : null;
+    const endUs = startUs + (frames?.endUs ?? facts.durationUs ?? 1);
+    places.push({ part, source, startUs, firstFrame, endUs, ...(drawn ? { drawn } : {}) });
     startUs = Math.floor(endUs / PLACE_STEP_US + 1) * PLACE_STEP_US;
     // The frame of nothing between two takes counts too.
     firstFrame += (frames?.timesUs.length ?? 0) + 1;

@@ -24,7 +24,8 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
     plan.container === 'webm' ||
     plan.rate.videoCodec !== 'h264' ||
     plan.cut.recipe.spans.length > 1 ||
-    listJoinedSources(plan.cut.recipe).length > 0
+    listJoinedSources(plan.cut.recipe).length > 0 ||
+    plan.cut.recipe.card !== null
   )
     return null;
   const { cut } = plan;

@@ -27,7 +27,12 @@ export function planSoundOnly(
   const channels = Math.min(2, ceilings.channels ?? Math.min(2, source.channels));
   const rateHz = chooseRate(source.rateHz, ceilings, RATES_OF_CODEC[codec]);
   if (rateHz === null) return null;
-  const timeline = buildTakeTimeline(input.facts, { frames: null }, input.recipe, null);
+  const timeline = buildTakeTimeline(
+    input.facts,
+    { frames: null, places: input.series.places ?? null },
+    input.recipe,
+    null,
+  );
   const all = Math.max(1, Math.floor((timeline.durationUs * rateHz) / 1e6));
   const sampleCount = findMostSamples(codec, all, rateHz, ceilings.maxUs);
   if (sampleCount < 1) return null;

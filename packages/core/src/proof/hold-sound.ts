@@ -221,7 +221,8 @@ function findLoudestStart(levels: Float32Array, fromUs: number, toUs: number, wi
     for (let at = column; at < column + size; at += 1) power += 10 ** ((levels[at] ?? SILENT) / 10);
     if (power > highest) [best, highest] = [column, power];
   }
-  return best * LEVEL_COLUMN_US;
+  // Columns begin on hundredths of a second, stretches where they do.
+  return Math.max(fromUs, best * LEVEL_COLUMN_US);
 }
 
 function holdCourse(input: SoundMatchInput, place: { startUs: number; finishUs: number }): SoundPlace {

@@ -9,6 +9,7 @@ import {
   type SoundEvidence,
 } from '../series/evidence.ts';
 import type { TakePlace } from '../series/take-series.ts';
+import { mixDissolvedSound } from './draw-evidence.ts';
 
 /** One of several joined takes, with what its inspection left. */
 export interface JoinedPart {
@@ -29,6 +30,7 @@ const HALF_POWER_STEPS = 6;
 export function joinEvidence(parts: readonly JoinedPart[], places: readonly TakePlace[]): Evidence {
   const size = parts[0]?.facts.video ?? null;
   return {
+    // What is drawn in pictures is not in them yet: `drawDissolves`, `drawCardIn`.
     signatures: size && joinSignatures(parts, places, size),
     colors: size && joinColors(parts, places, size),
     sound: joinSound(parts, places),
@@ -43,8 +45,9 @@ function joinSignatures(
   const first = parts[0]?.evidence.signatures;
   if (!first) return null;
   const points = first.widthPx * first.heightPx;
-  const last = parts.at(-1)?.evidence.signatures;
-  const frameCount = (places.at(-1)?.firstFrame ?? 0) + (last?.frameCount ?? 0);
+  const last = places.at(-1);
+  const lastCount = last?.drawn?.frameCount ?? parts.at(-1)?.evidence.signatures?.frameCount ?? 0;
+  const frameCount = (last?.firstFrame ?? 0) + lastCount;
   const luma = new Uint8Array(frameCount * points);
   for (const [index, part] of parts.entries()) {
     const own = part.evidence.signatures;
@@ -53,7 +56,7 @@ function joinSignatures(
     const fitted = fitPictures(own.luma, own, part.facts.video, first, size, 1);
     luma.set(fitted, from * points);
     // The frame of nothing after it: as its last one.
-    if (index < parts.length - 1)
+    if (index < places.length - 1)
       luma.set(fitted.subarray(fitted.length - points), (from + own.frameCount) * points);
   }
   return { widthPx: first.widthPx, heightPx: first.heightPx, luma, frameCount };
@@ -139,8 +142,15 @@ function joinSound(parts: readonly JoinedPart[], places: readonly TakePlace[]): 
   const startUs = Math.min(...heard.map((each) => each.startUs));
   const toColumn = (us: number) => Math.round((us - startUs) / LEVEL_COLUMN_US);
   const toSample = (us: number) => Math.round(((us - startUs) * COURSE_RATE_HZ) / 1e6);
-  const columns = Math.max(...heard.map((each) => toColumn(each.startUs) + each.sound.levelLeft.length));
-  const samples = Math.max(...heard.map((each) => toSample(each.startUs) + each.sound.course.length));
+  const endUs = places.at(-1)?.endUs ?? startUs;
+  const columns = Math.max(
+    toColumn(endUs),
+    ...heard.map((each) => toColumn(each.startUs) + each.sound.levelLeft.length),
+  );
+  const samples = Math.max(
+    toSample(endUs),
+    ...heard.map((each) => toSample(each.startUs) + each.sound.course.length),
+  );
   const [levelLeft, levelRight] = [
     new Uint8Array(columns).fill(SILENT_STEP),
     new Uint8Array(columns).fill(SILENT_STEP),
@@ -157,5 +167,5 @@ function joinSound(parts: readonly JoinedPart[], places: readonly TakePlace[]): 
     levelRight.set(lower(sound.sides === 1 ? sound.levelLeft : sound.levelRight), toColumn(ownUs));
     course.set(sound.course, toSample(ownUs));
   }
-  return { startUs, sides, levelLeft, levelRight, course };
+  return mixDissolvedSound({ startUs, sides, levelLeft, levelRight, course }, places);
 }

@@ -39,6 +39,14 @@ export function chooseShapedSizes(evidence: Evidence, wish: Framing): ShapedSize
   };
 }
 
+/** What else happens to pictures while they are shaped. */
+export interface ShapeMore {
+  /** Adds what the maker mixes from pictures before it shapes them. */
+  readonly drawIn?: (signatures: FrameSignatures) => FrameSignatures;
+  /** Whether they are turned and mirrored too; where nothing else is done they stay as they were recorded. */
+  readonly isTurned?: boolean;
+}
+
 /**
  * What a recording's evidence would be, had it been recorded as the recipe asks: resampled into the part that
  * is kept, its colors brought through the table, its brightness by what the table does to this recording's
@@ -49,10 +57,13 @@ export function shapeEvidence(
   size: SizePx,
   wish: PictureWish,
   frames: FrameTimes | null = null,
+  more: ShapeMore = {},
 ): Evidence {
   const sizes = chooseShapedSizes(evidence, wish);
-  if (!sizes || !isReshaped(wish)) return evidence;
-  const { signatures, colors } = hideEvidence(evidence, wish.hidden ?? [], frames);
+  const hidden = hideEvidence(evidence, wish.hidden ?? [], frames);
+  const { drawIn = (own: FrameSignatures) => own, isTurned = isReshaped(wish) } = more;
+  const [signatures, { colors }] = [hidden.signatures && drawIn(hidden.signatures), hidden];
+  if (!sizes || !isTurned) return { ...evidence, signatures };
   const table = wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null;
   const tones = table && colors ? measureTones(colors, table) : null;
   return {

@@ -19,6 +19,13 @@ export const LEAST_OWN_DB = -30;
 /** More of it takes of the notes too. */
 export const MOST_NOISE_DB = 12;
 export const MOST_FADE_US = 10_000_000;
+export const LEAST_DISSOLVE_US = 100_000;
+export const MOST_DISSOLVE_US = 3_000_000;
+export const LEAST_CARD_US = 1_000_000;
+export const MOST_CARD_US = 15_000_000;
+/** What fits on a card in letters that can be read across a room. */
+export const MOST_CARD_LINES = 4;
+export const MOST_CARD_SIGNS = 90;
 
 /** A take that goes into the result, and where it lies in time. */
 export const RecipeSource = z.strictObject({
@@ -35,9 +42,24 @@ export type RecipeSource = z.infer<typeof RecipeSource>;
 
 /** One stretch that is kept of a source, in its own presentation time; start inclusive, finish exclusive. */
 export const RecipeSpan = z
-  .strictObject({ source: z.int().nonnegative(), startUs: z.int().min(0), finishUs: z.int().min(1) })
+  .strictObject({
+    source: z.int().nonnegative(),
+    startUs: z.int().min(0),
+    finishUs: z.int().min(1),
+    /** How long what comes before it goes over into it; where it is not said, it is a cut. */
+    dissolveUs: z.int().min(LEAST_DISSOLVE_US).max(MOST_DISSOLVE_US).optional(),
+  })
   .refine((span) => span.finishUs > span.startUs, { message: 'The finish has to come after the start.' });
 export type RecipeSpan = z.infer<typeof RecipeSpan>;
+
+/** Words on a dark ground, shown before everything else, in silence. */
+export const OpeningCard = z.strictObject({
+  title: z.string().min(1).max(MOST_CARD_SIGNS),
+  /** Names, course, date: each a line of its own. */
+  lines: z.array(z.string().min(1).max(MOST_CARD_SIGNS)).max(MOST_CARD_LINES),
+  lengthUs: z.int().min(LEAST_CARD_US).max(MOST_CARD_US),
+});
+export type OpeningCard = z.infer<typeof OpeningCard>;
 
 /** What to do to one take or several; plain data, engine-neutral, never touching the takes themselves. */
 export const Recipe = z
@@ -93,8 +115,7 @@ export const Recipe = z
       fadeInUs: z.int().min(0).max(MOST_FADE_US).default(0),
       fadeOutUs: z.int().min(0).max(MOST_FADE_US).default(0),
     }),
-    /** An opening card; none can be made yet. */
-    card: z.null(),
+    card: OpeningCard.nullable(),
   })
   .refine((recipe) => recipe.spans.every((span) => span.source < recipe.sources.length), {
     message: 'A span names a source that the recipe does not have.',

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { PerformanceSpan } from '../media/performance-span.ts';
 import type { SoundPeaks, TakeComplexity } from '../media/analysis.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
+import type { TimeRange } from '../time/range.ts';
 import { readSeries, writeSeries, type ColumnArray, type SeriesBlob } from './series-blob.ts';
 import { SOUND_BLOCK_US, type SoundBlocks } from './sound-blocks.ts';
 
@@ -32,7 +33,25 @@ export interface TakePlace {
   readonly endUs: number;
   /** Its first frame among the frames of all. */
   readonly firstFrame: number;
+  /** What stands there where nothing was recorded. */
+  readonly drawn?: DrawnPart;
 }
+
+/** The place of what is drawn is no source of a recipe. */
+export const DRAWN_SOURCE = -1;
+
+/** A picture that was not recorded: an opening card, or one part that goes over into the next. */
+export type DrawnPart =
+  | { readonly kind: 'card'; readonly frameCount: number }
+  | {
+      readonly kind: 'dissolve';
+      readonly frameCount: number;
+      /** The span of the recipe that it goes over to. */
+      readonly into: number;
+      /** What is seen and heard less and less, and what more and more, on the common time. */
+      readonly from: TimeRange;
+      readonly to: TimeRange;
+    };
 
 /** How much changes from picture to picture, at even steps: mean difference of brightness, 0 to 255. */
 export interface MovementSeries {

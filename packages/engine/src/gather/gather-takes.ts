@@ -69,21 +69,36 @@ export function joinNext(
     throw new ApodixError('BAD_REQUEST', {
       detail: `The recipe joins ${named.length} more takes; ${next.length} are given.`,
     });
-  if (next.length === 0) return { ...own, recipe, files: [] };
   if (next.some(({ facts }) => facts.kind !== own.facts.kind))
     throw new ApodixError('BAD_REQUEST', {
       detail: 'Only takes of one kind can be joined: videos with videos, sound with sound.',
     });
   const idOf = (index: number) => named[index]?.takeId ?? `next-${index + 1}`;
-  const others = next.map(({ facts, series }, index) => ({ takeId: idOf(index), facts, series }));
-  const whole = named.length > 0 ? recipe : nameNext(own, recipe, next, limits);
-  const { facts, series } = joinTakes(own, whole, others);
-  const places = series.places ?? [];
-  const files = next.flatMap((take, index): JoinedFile[] => {
+  const others = next.map((take, index) => ({ ...take, takeId: idOf(index) }));
+  const whole = named.length > 0 || next.length === 0 ? recipe : nameNext(own, recipe, next, limits);
+  return { ...gatherTakes(own, whole, others), recipe: whole };
+}
+
+/**
+ * A take with all whose parts its recipe joins, in the order of the recipe, and what is drawn between and
+ * before them, on one common time.
+ */
+export function gatherTakes(
+  own: Known,
+  recipe: Recipe,
+  others: readonly (NextTake & { readonly takeId: string })[],
+): Known & { readonly files: readonly JoinedFile[] } {
+  const joined = listJoinedSources(recipe).flatMap((source) =>
+    others.filter((each) => each.takeId === source.takeId),
+  );
+  const { facts, series } = joinTakes(own, recipe, joined);
+  const { places } = series;
+  if (!places) return { ...own, files: [] };
+  const files = joined.flatMap((take, index): JoinedFile[] => {
     const place = places[index + 1];
     return place ? [{ path: take.path, facts: take.facts, frames: take.series.frames, place }] : [];
   });
-  return { facts, series, evidence: joinEvidence([own, ...next], places), recipe: whole, files };
+  return { facts, series, evidence: joinEvidence([own, ...joined], places), files };
 }
 
 /** A recipe with takes that come after its own, each as it would be proposed alone. */

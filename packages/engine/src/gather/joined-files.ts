@@ -14,10 +14,27 @@ export interface TakeFiles {
   readonly path: string;
   readonly facts: MediaFacts;
   readonly joined?: readonly JoinedFile[];
+  /** Places of what is drawn: a card, parts that go over into one another. */
+  readonly drawn?: readonly TakePlace[];
+  /** A picture of the opening card, where there is one. */
+  readonly cardPath?: string | null;
+}
+
+/** What is drawn at a stretch of the timeline; null where it was recorded. */
+export function findDrawn(
+  take: TakeFiles,
+  { sourceStartUs }: Pick<TimelineSpan, 'sourceStartUs'>,
+): TakePlace | null {
+  return (
+    (take.drawn ?? []).find((place) => sourceStartUs >= place.startUs && sourceStartUs < place.endUs) ?? null
+  );
 }
 
 /** The joined take that a stretch of the timeline is read from; null where it is the recipe's own. */
-export function findJoinedFile(take: TakeFiles, span: TimelineSpan): JoinedFile | null {
+export function findJoinedFile(
+  take: TakeFiles,
+  span: Pick<TimelineSpan, 'sourceStartUs'>,
+): JoinedFile | null {
   const joined = take.joined ?? [];
   if (joined.length === 0) return null;
   const own: TakePlace = { source: -1, startUs: 0, endUs: 0, firstFrame: 0 };

@@ -1,11 +1,13 @@
 import {
   containSize,
   findDivisor,
+  findFrameAt,
   measureBars,
   turnSize,
   isPlainColor,
   type FrameSpan,
   type FrameTimes,
+  type TakePlace,
   type Timeline,
   type TimelineSpan,
   type VideoCut,
@@ -16,7 +18,7 @@ import { buildFrameFilters } from '../picture/frame-filters.ts';
 import { hideAreas } from '../picture/hidden-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
-import { findJoinedFile, type JoinedFile, type TakeFiles } from '../gather/joined-files.ts';
+import { findDrawn, findJoinedFile, type JoinedFile, type TakeFiles } from '../gather/joined-files.ts';
 import { describeWorkingPicture, type PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
@@ -49,6 +51,8 @@ export interface CutInput {
 /** Files to read and the chains of a graph that ends in the pad `cut`. */
 export interface PictureCut {
   readonly input: readonly string[];
+  /** How many files. */
+  readonly inputCount: number;
   readonly chains: readonly Chain[];
 }
 
@@ -69,24 +73,165 @@ export function buildPictureCut(input: CutInput): PictureCut {
       from: Math.max(first, span.firstOutput),
       to: Math.min(last, span.lastOutput),
     }))
-    .filter((piece) => piece.to > piece.from)
-    .map((piece, index) => buildPiece(input, piece, index));
+    .filter((piece) => piece.to > piece.from);
+  const isCard = ({ span }: Piece) => findDrawn(input.take, span)?.drawn?.kind === 'card';
+  const shown = joinPieces(
+    input,
+    pieces.filter((piece) => !isCard(piece)),
+  );
+  const [card] = pieces.filter(isCard);
+  return card ? putCardBefore(input, card, shown) : shown;
+}
+
+/** What was recorded, cut and joined, with its look. */
+function joinPieces(input: CutInput, parts: readonly Piece[]): PictureCut {
+  const { cut } = input;
+  const pieces: Read[] = [];
+  let firstInput = 0;
+  for (const part of parts) {
+    const dissolve = findDrawn(input.take, part.span);
+    const piece = dissolve
+      ? buildDissolve(input, part, dissolve, firstInput)
+      : buildPiece(input, part, firstInput, `piece${firstInput}`);
+    pieces.push(piece);
+    firstInput += dissolve ? 2 : 1;
+  }
   const isJoined = pieces.length > 1;
   const ends = pieces.map((piece) => piece.chains.at(-1));
   const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
   const join = isJoined ? [`concat=n=${pieces.length}:v=1:a=0`, `setpts=N/(${rate})/TB`] : [];
   return {
     input: pieces.flatMap((piece) => piece.input),
+    inputCount: firstInput,
+    chains:
+      pieces.length === 0
+        ? []
+        : [
+            ...pieces.flatMap((piece) => (isJoined ? piece.chains : piece.chains.slice(0, -1))),
+            {
+              from: isJoined ? ends.map((chain) => chain?.to[0] ?? '') : (ends[0]?.from ?? []),
+              filters: [...(isJoined ? join : (ends[0]?.filters ?? [])), ...buildLook(input)],
+              to: [CUT_PAD],
+            },
+          ],
+  };
+}
+
+/** The card, as large as the result, before everything else: no look is laid on it. */
+function putCardBefore({ cut, take }: CutInput, { from, to }: Piece, shown: PictureCut): PictureCut {
+  if (!take.cardPath) throw new TypeError('The opening card was not drawn.');
+  const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
+  const number = shown.inputCount;
+  const isAlone = shown.chains.length === 0;
+  const [card, rest] = ['card', 'shown'];
+  const colors = 'flags=bicubic+accurate_rnd+full_chroma_int:out_color_matrix=bt709:out_range=tv';
+  const drawn: Chain = {
+    from: [`${number}:v`],
+    filters: [
+      `scale=${cut.widthPx}:${cut.heightPx}:${colors}`,
+      'format=yuv420p',
+      'setsar=1',
+      `loop=loop=${to - from - 1}:size=1`,
+      `trim=end_frame=${to - from}`,
+      `setpts=N/(${rate})/TB`,
+    ],
+    to: [isAlone ? CUT_PAD : card],
+  };
+  const input = [...shown.input, '-f', 'png_pipe', '-i', `file:${take.cardPath}`];
+  const inputCount = number + 1;
+  if (isAlone) return { input, inputCount, chains: [drawn] };
+  return {
+    input,
+    inputCount,
     chains: [
-      ...pieces.flatMap((piece) => (isJoined ? piece.chains : piece.chains.slice(0, -1))),
+      ...shown.chains.map((chain) => (chain.to[0] === CUT_PAD ? { ...chain, to: [rest] } : chain)),
+      drawn,
       {
-        from: isJoined ? ends.map((chain) => chain?.to[0] ?? '') : (ends[0]?.from ?? []),
-        filters: [...(isJoined ? join : (ends[0]?.filters ?? [])), ...buildLook(input)],
+        from: [card, rest],
+        filters: ['concat=n=2:v=1:a=0', 'format=yuv420p', `setpts=N/(${rate})/TB`],
         to: [CUT_PAD],
       },
     ],
   };
 }
+
+/**
+ * One part going over into another: both are read at the rate of the recording for the whole length, mixed
+ * frame by frame, and brought to the rate of the result after that.
+ */
+function buildDissolve(
+  input: CutInput,
+  { span, from, to }: Piece,
+  { drawn, firstFrame }: TakePlace,
+  firstInput: number,
+): Read {
+  const { cut, take, timeline, frames } = input;
+  const { video } = take.facts;
+  if (!video || drawn?.kind !== 'dissolve') throw new TypeError('A dissolve was expected.');
+  const { frameCount } = drawn;
+  const layer = (startUs: number, index: number, pad: string) => {
+    const first = findFrameAt(frames, startUs);
+    const whole = {
+      ...span,
+      sourceStartUs: startUs,
+      firstFrame: first,
+      firstOutput: 0,
+      lastOutput: frameCount,
+    };
+    const own: CutInput = {
+      ...input,
+      cut: { ...cut, frameRate: video.frameRate },
+      isAtKeyframe: false,
+      timeline: {
+        ...timeline,
+        sourceFrames: Int32Array.from({ length: frameCount }, (_, frame) => first + frame),
+      },
+    };
+    return buildPiece(own, { span: whole, from: 0, to: frameCount }, index, pad);
+  };
+  const pads = [`from${firstInput}`, `into${firstInput}`] as const;
+  const layers = [
+    layer(drawn.from.startUs, firstInput, pads[0]),
+    layer(drawn.to.startUs, firstInput + 1, pads[1]),
+  ];
+  const own = `${video.frameRate.numerator}/${video.frameRate.denominator}`;
+  const rate = `${cut.frameRate.numerator}/${cut.frameRate.denominator}`;
+  const lengthS = (frameCount * video.frameRate.denominator) / video.frameRate.numerator;
+  const divisor = video.rateKind === 'constant' ? findDivisor(video.frameRate, cut.frameRate) : null;
+  const start = divisor === null ? 0 : (timeline.sourceFrames[from] ?? 0) - firstFrame;
+  const byCount = [`trim=start_frame=${start}`, ...(divisor && divisor > 1 ? [`framestep=${divisor}`] : [])];
+  const offsetS = outputUs(cut, from - span.firstOutput) / 1e6;
+  const byTime = [
+    `fps=${rate}:start_time=${offsetS.toFixed(6)}:round=near`,
+    `tpad=stop_mode=clone:stop=${to - from}`,
+  ];
+  const even = (pad: string): Chain => ({
+    from: [pad],
+    // Held on for two frames more: the last one of a dissolve would else be the second part alone.
+    filters: [`fps=${own}`, `tpad=stop_mode=clone:stop=2`, `settb=AVTB`],
+    to: [`${pad}even`],
+  });
+  return {
+    input: layers.flatMap((each) => each.input),
+    chains: [
+      ...layers.flatMap((each) => each.chains),
+      ...pads.map(even),
+      {
+        from: pads.map((pad) => `${pad}even`),
+        filters: [
+          `xfade=transition=fade:duration=${lengthS.toFixed(6)}:offset=0`,
+          ...(divisor === null ? byTime : byCount),
+          `setpts=N/(${rate})/TB`,
+          `trim=end_frame=${to - from}`,
+        ],
+        to: [`piece${firstInput}`],
+      },
+    ],
+  };
+}
+
+/** What is read for one piece. */
+type Read = Omit<PictureCut, 'inputCount'>;
 
 interface Piece {
   readonly span: TimelineSpan;
@@ -94,7 +239,7 @@ interface Piece {
   readonly to: number;
 }
 
-function buildPiece(input: CutInput, piece: Piece, index: number): { input: string[]; chains: Chain[] } {
+function buildPiece(input: CutInput, piece: Piece, index: number, pad: string): Read {
   const { take, cut, timeline } = input;
   const { span, from, to } = piece;
   const file = findJoinedFile(take, span);
@@ -149,7 +294,7 @@ function buildPiece(input: CutInput, piece: Piece, index: number): { input: stri
         ...(divisor === null ? byTime : byCount),
         `trim=end_frame=${to - from}`,
       ],
-      to: [`piece${index}`],
+      to: [pad],
     }),
   };
 }

@@ -6,15 +6,17 @@ import {
   type MediaFacts,
   findSeparateTime,
   readStretch,
+  type DrawnPart,
   type Recipe,
   type RecipeSource,
   type SoundPlan,
   type Timeline,
+  type TimelineSpan,
   type VideoCut,
 } from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
 import { buildInputArgs } from '../process/input-args.ts';
-import { findJoinedFile, type TakeFiles } from '../gather/joined-files.ts';
+import { findDrawn, findJoinedFile, type TakeFiles } from '../gather/joined-files.ts';
 
 /** How far before a stretch reading begins, and how far beyond it. */
 const RUN_UP_US = 3_000_000;
@@ -98,21 +100,25 @@ function buildLayer(
   const { timeline, sound, wish, sampleCount } = input;
   const source = separate?.source ?? null;
   const toSample = (us: number) => Math.min(sampleCount, Math.floor((us * sound.rateHz) / 1e6));
-  const pieces = timeline.spans
-    .map((span, index) => {
-      const isLast = index === timeline.spans.length - 1;
-      const to = isLast ? sampleCount : toSample(span.outputFinishUs);
-      const samples = to - toSample(span.outputStartUs);
-      const joined = findJoinedFile(input.take, span);
+  let nextInput = firstInput;
+  const pieces: Stretch[] = [];
+  for (const [index, span] of timeline.spans.entries()) {
+    const isLast = index === timeline.spans.length - 1;
+    const to = isLast ? sampleCount : toSample(span.outputFinishUs);
+    const samples = to - toSample(span.outputStartUs);
+    if (samples <= 0) continue;
+    const read = (startUs: number): { input: string[]; from: string; filters: string[] } => {
+      const joined = findJoinedFile(input.take, { sourceStartUs: startUs });
       const take = separate ?? joined ?? input.take;
       const own = ownSound ?? take.facts.sound;
-      const startUs = findHeardUs(span.sourceStartUs - (joined?.place.startUs ?? 0) - wish.laterUs, source);
-      const seekUs = Math.max(0, startUs - RUN_UP_US);
+      const number = nextInput;
+      nextInput += 1;
+      if (!own) return { from: `${number}:0`, ...buildSilence(sound, samples) };
+      const heardUs = findHeardUs(startUs - (joined?.place.startUs ?? 0) - wish.laterUs, source);
+      const seekUs = Math.max(0, heardUs - RUN_UP_US);
       const lengthUs = span.outputFinishUs - span.outputStartUs + RUN_UP_US + RUN_OUT_US;
-      if (!own) return buildSilence(sound, samples);
       return {
-        samples,
-        streamIndex: own.streamIndex,
+        from: `${number}:${own.streamIndex}`,
         input: [
           ...(seekUs > 0 ? ['-ss', (seekUs / 1e6).toFixed(6)] : []),
           '-t',
@@ -120,29 +126,84 @@ function buildLayer(
           ...buildInputArgs(take.path, take.facts.container),
         ],
         filters: [
-          `asetpts=PTS-(${((startUs - seekUs) / 1e6).toFixed(6)})/TB`,
+          `asetpts=PTS-(${((heardUs - seekUs) / 1e6).toFixed(6)})/TB`,
           ...buildRate(own.rateHz, sound.rateHz, source ? readStretch(source) : 1),
           ...buildSides(wish.sides, own.channels, sound.channels),
           `atrim=start_sample=0:end_sample=${samples}`,
           `apad=whole_len=${samples}`,
-          ...buildJoinFades(timeline, index, samples, sound.rateHz),
         ],
       };
-    })
-    .filter((piece) => piece.samples > 0);
+    };
+    const pad = `${name}${index}`;
+    const drawn = findDrawn(input.take, span)?.drawn;
+    const fades = buildJoinFades(input.take, timeline, index, samples, sound.rateHz);
+    if (drawn?.kind === 'dissolve') pieces.push(crossfade(read, drawn, samples, pad, fades));
+    else if (drawn) {
+      const silence = buildSilence(sound, samples);
+      pieces.push({
+        input: silence.input,
+        end: [`${nextInput}:0`],
+        filters: silence.filters,
+        before: [],
+        pad,
+      });
+      nextInput += 1;
+    } else {
+      const own = read(span.sourceStartUs);
+      const filters = [...own.filters, ...fades];
+      pieces.push({ input: own.input, end: [own.from], filters, before: [], pad });
+    }
+  }
   const isJoined = pieces.length > 1;
-  const pads = pieces.map((_, index) => (isJoined ? `${name}${index}` : name));
-  const chains = pieces.map((piece, index): Chain => {
-    const from = [`${firstInput + index}:${piece.streamIndex}`];
-    return { from, filters: piece.filters, to: [pads[index] ?? ''] };
-  });
+  const chains = pieces.flatMap(({ before, end, filters, pad }): Chain[] => [
+    ...before,
+    { from: end, filters, to: [isJoined ? pad : name] },
+  ]);
   const join: Chain[] = isJoined
-    ? [{ from: pads, filters: [`concat=n=${pieces.length}:v=0:a=1`], to: [name] }]
+    ? [
+        {
+          from: pieces.map((piece) => piece.pad),
+          filters: [`concat=n=${pieces.length}:v=0:a=1`],
+          to: [name],
+        },
+      ]
     : [];
   return {
     input: pieces.flatMap((piece) => piece.input),
-    inputCount: pieces.length,
+    inputCount: nextInput - firstInput,
     chains: [...chains, ...join],
+  };
+}
+
+/** One stretch of the result: chains that come before its last one, and that. */
+interface Stretch {
+  readonly input: readonly string[];
+  readonly before: readonly Chain[];
+  readonly end: readonly string[];
+  readonly filters: readonly string[];
+  readonly pad: string;
+}
+
+/** Two parts over one another, each as loud as `readCrossfade` says: at equal power. */
+function crossfade(
+  read: (startUs: number) => { input: string[]; from: string; filters: string[] },
+  drawn: Extract<DrawnPart, { kind: 'dissolve' }>,
+  samples: number,
+  pad: string,
+  fades: readonly string[],
+): Stretch {
+  const [left, right] = [read(drawn.from.startUs), read(drawn.to.startUs)];
+  const fade = (way: 'in' | 'out') => `afade=t=${way}:ss=0:ns=${samples}:curve=qsin`;
+  const [out, into] = [`${pad}out`, `${pad}into`];
+  return {
+    input: [...left.input, ...right.input],
+    before: [
+      { from: [left.from], filters: [...left.filters, fade('out')], to: [out] },
+      { from: [right.from], filters: [...right.filters, fade('in')], to: [into] },
+    ],
+    end: [out, into],
+    filters: ['amix=inputs=2:normalize=0:duration=longest', ...fades],
+    pad,
   };
 }
 
@@ -150,8 +211,6 @@ function buildLayer(
 function buildSilence(sound: SoundPlan, samples: number) {
   const layout = sound.channels === 1 ? 'mono' : 'stereo';
   return {
-    samples,
-    streamIndex: 0,
     input: ['-f', 'lavfi', '-i', `anullsrc=r=${sound.rateHz}:cl=${layout}`],
     filters: [`aformat=sample_fmts=fltp:channel_layouts=${layout}`, `atrim=end_sample=${samples}`],
   };
@@ -192,14 +251,26 @@ function buildRate(ownHz: number, rateHz: number, stretch: number): string[] {
 /** A cut through a sound clicks; so short a fade on both sides does not, and nobody hears it. */
 const JOIN_FADE_S = 0.005;
 
-function buildJoinFades(timeline: Timeline, index: number, samples: number, rateHz: number): string[] {
+function buildJoinFades(
+  take: TakeFiles,
+  timeline: Timeline,
+  index: number,
+  samples: number,
+  rateHz: number,
+): string[] {
   const [before, own, after] = [timeline.spans[index - 1], timeline.spans[index], timeline.spans[index + 1]];
-  const isJoinedOn = (left: typeof own, right: typeof own) =>
-    left?.source === right?.source && left?.sourceFinishUs === right?.sourceStartUs;
+  const isDissolve = (span: TimelineSpan) => findDrawn(take, span)?.drawn?.kind === 'dissolve';
+  // Where a rate leaves out half a frame there is a step even between a part and what it dissolves into.
+  const isWhole = (span: TimelineSpan) =>
+    Math.abs(span.sourceFinishUs - span.sourceStartUs - (span.outputFinishUs - span.outputStartUs)) < 100;
+  const isJoinedOn = (left: TimelineSpan, right: TimelineSpan) =>
+    isDissolve(left) || isDissolve(right)
+      ? isWhole(left)
+      : left.source === right.source && left.sourceFinishUs === right.sourceStartUs;
   const length = Math.min(Math.round(JOIN_FADE_S * rateHz), samples >> 1);
   return [
-    ...(before && !isJoinedOn(before, own) ? [`afade=t=in:ss=0:ns=${length}`] : []),
-    ...(after && !isJoinedOn(own, after) ? [`afade=t=out:ss=${samples - length}:ns=${length}`] : []),
+    ...(before && own && !isJoinedOn(before, own) ? [`afade=t=in:ss=0:ns=${length}`] : []),
+    ...(after && own && !isJoinedOn(own, after) ? [`afade=t=out:ss=${samples - length}:ns=${length}`] : []),
   ];
 }
 

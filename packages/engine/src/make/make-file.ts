@@ -18,8 +18,9 @@ import {
   type TakeSeries,
   type Timeline,
 } from '@apodix/core';
-import { open, rename, stat } from 'node:fs/promises';
+import { open, rename, stat, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { drawCard } from '../card/draw-card.ts';
 import { planWitnessComparison, readLikeness, summarizeLikeness } from '../likeness/compare-witnesses.ts';
 import { extractMoments, type Moment } from '../likeness/extract-moments.ts';
 import { PhotoRendered } from '../still/photo-request.ts';
@@ -107,7 +108,8 @@ function buildPlanTimeline({ plan, facts, series }: MakeInput): Timeline | null 
   const recipe = readPlanRecipe(plan);
   if (plan.kind === 'sound') {
     const mostUs = Math.floor((plan.sampleCount * 1e6) / plan.sound.rateHz);
-    const whole = buildTakeTimeline({ ...facts, video: null }, { frames: null }, recipe, null);
+    const { places = null } = series;
+    const whole = buildTakeTimeline({ ...facts, video: null }, { frames: null, places }, recipe, null);
     return mostUs < whole.durationUs ? shorten(whole, mostUs) : whole;
   }
   const timeline = buildTakeTimeline(facts, series, recipe, plan.cut.frameRate, plan.cut.durationUs);
@@ -231,7 +233,9 @@ async function makeByKind(
   const joined = input.joined ?? [];
   if (joined.length < listJoinedSources(readPlanRecipe(plan)).length)
     throw new ApodixError('MAKE_FAILED', { detail: 'A take that parts are joined from is missing.' });
-  const common = { path: sourcePath, facts, separate, joined, folder, meter, ...(signal ? { signal } : {}) };
+  const drawn = (series.places ?? []).filter((place) => place.drawn);
+  const files = { path: sourcePath, facts, joined, drawn, cardPath: await writeCard(input, folder) };
+  const common = { ...files, separate, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!series.frames || !timeline) throw new TypeError('A video needs its frame times.');
     const { frames } = series;
@@ -267,6 +271,15 @@ async function makeByKind(
       detail: `The smallest that the limits on the picture allow has ${answer.sizeBytes} bytes.`,
     });
   return { path: outputPath, plan, video: null };
+}
+
+/** The opening card as a picture file of the size of the result; null where none is wished. */
+async function writeCard({ plan }: MakeInput, folder: string): Promise<string | null> {
+  const { card } = readPlanRecipe(plan);
+  if (!card || plan.kind !== 'video') return null;
+  const path = join(folder, 'card.png');
+  await writeFile(path, await drawCard(card, plan.cut));
+  return path;
 }
 
 async function flush(path: string): Promise<void> {

@@ -2,6 +2,7 @@ import {
   ApodixError,
   type MediaFacts,
   type SoundOnlyPlan,
+  type TakePlace,
   type Timeline,
   type VideoPlan,
 } from '@apodix/core';
@@ -21,6 +22,8 @@ export interface MakeSoundInput {
   readonly timeline: Timeline;
   readonly separate?: SeparateFile | null;
   readonly joined?: readonly JoinedFile[];
+  readonly drawn?: readonly TakePlace[];
+  readonly cardPath?: string | null;
   readonly folder: string;
   readonly meter: ProgressMeter;
   readonly signal?: AbortSignal;
@@ -95,6 +98,8 @@ export async function makeSoundTrack(
     readonly timeline: Timeline;
     readonly separate?: SeparateFile | null;
     readonly joined?: readonly JoinedFile[];
+    readonly drawn?: readonly TakePlace[];
+    readonly cardPath?: string | null;
     readonly folder: string;
     readonly signal?: AbortSignal;
   },

@@ -1,4 +1,4 @@
-import type { FrameTimes, MediaFacts, TakeSeries, Timeline, VideoPlan } from '@apodix/core';
+import type { FrameTimes, MediaFacts, TakePlace, TakeSeries, Timeline, VideoPlan } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
 import type { SeparateFile } from './cut-sound.ts';
 import type { JoinedFile } from '../gather/joined-files.ts';
@@ -18,6 +18,8 @@ export interface MakeVideoInput {
   readonly plan: VideoPlan;
   readonly separate?: SeparateFile | null;
   readonly joined?: readonly JoinedFile[];
+  readonly drawn?: readonly TakePlace[];
+  readonly cardPath?: string | null;
   readonly working?: WorkingFiles | undefined;
   readonly folder: string;
   readonly meter: ProgressMeter;

@@ -119,7 +119,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
           sound: plan.sound,
           wish: plan.cut.recipe.sound,
           sampleCount: measureSamples(plan.cut, plan.sound),
-          firstInput: timeline.spans.length,
+          firstInput: made.inputCount,
         })
       : null;
   const last = witness

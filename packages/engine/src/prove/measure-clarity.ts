@@ -35,6 +35,8 @@ export async function measureClarity(input: {
   /** Those of all takes, where several are joined. */
   readonly frames: FrameTimes;
   readonly joined?: readonly JoinedFile[];
+  /** The first frame that was not recorded; null where all were. */
+  readonly drawnFrom?: number | null;
   readonly madePath: string;
   readonly made: MediaFacts;
   readonly timeline: Timeline;
@@ -50,6 +52,7 @@ export async function measureClarity(input: {
   for (let place = 0; place < Math.min(PLACES, count); place += 1) {
     const output = Math.min(count - 1, Math.floor(((place + 0.5) * count) / Math.min(PLACES, count)));
     const whole = timeline.sourceFrames[output] ?? 0;
+    if (whole >= (input.drawnFrom ?? Infinity)) continue;
     const file = (input.joined ?? []).findLast((each) => whole >= each.place.firstFrame) ?? null;
     // Others of another size stand inside bars: those of the same say how clear it is.
     const isAlike =

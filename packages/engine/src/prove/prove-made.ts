@@ -7,6 +7,8 @@ import {
   chooseMix,
   measureMendedChange,
   mendSoundEvidence,
+  drawCardIn,
+  drawDissolves,
   shapeEvidence,
   softenEvidence,
   chooseColorFrames,
@@ -35,6 +37,7 @@ import {
   type TakeSeries,
   type Timeline,
 } from '@apodix/core';
+import { drawSmallCard } from '../card/draw-card.ts';
 import { inspectForProof } from '../bring-in/bring-in.ts';
 import { probeGrayFrames } from '../inspect/probes/gray-frames.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
@@ -85,10 +88,10 @@ const SAME_RATE = 0.0011;
  */
 export async function proveMade(input: ProveInput): Promise<Proof> {
   const { take, recipe } = input;
-  const { signatures: small, colors } = take.evidence;
+  const { signatures: small } = take.evidence;
   const sizes =
     small || take.facts.kind !== 'video' ? chooseShapedSizes(take.evidence, recipe.picture) : null;
-  const { source, stance } = describeSource(take, recipe);
+  const { source, stance } = await describeSource(take, recipe);
   let timeline = input.timeline;
   let look: HiddenLook | null = null as HiddenLook | null;
   const { takenOver } = input;
@@ -97,7 +100,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     wantsCoded: Boolean(takenOver),
     chooseColors: ({ video, sound }) => {
       timeline ??= buildOwnTimeline(take, recipe, video, sound);
-      return timeline ? chooseColorFrames([colors], timeline, MOST_COLORS) : [];
+      return timeline ? chooseColorFrames([source.colors], timeline, MOST_COLORS) : [];
     },
     buildProbes: ({ video }) => {
       look = timeline && buildHiddenLook(take, recipe, timeline);
@@ -156,17 +159,50 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
   return { facts, findings: judgeProof(proof), sound: held.sound };
 }
 
-/** The recording's evidence as the recipe shapes it, and how it still has to be turned. */
-function describeSource(take: ProvenTake, recipe: Recipe): { source: Evidence; stance: Stance } {
+/**
+ * The recording's evidence as the recipe shapes it, with what is drawn in it, and how it still has to be
+ * turned.
+ */
+async function describeSource(
+  take: ProvenTake,
+  recipe: Recipe,
+): Promise<{ source: Evidence; stance: Stance }> {
   const { turnDegrees, isMirrored } = recipe.picture;
   const size = take.facts.video ?? take.facts.photo;
   const { sound } = take.evidence;
+  const { places = null, frames } = take.series;
   const heard = { ...take.evidence, sound: sound && mendSoundEvidence(sound, recipe.sound) };
-  if (!size || !isReshaped(recipe.picture)) return { source: heard, stance: { turnDegrees, isMirrored } };
+  const isDrawn = recipe.card !== null && take.facts.video !== null;
+  const isTurned = isReshaped(recipe.picture) || isDrawn;
+  if (!size || (!isTurned && !places)) return { source: heard, stance: { turnDegrees, isMirrored } };
+  const shaped = shapeEvidence(heard, size, recipe.picture, listOwnFrames(take.series), {
+    isTurned,
+    drawIn: (own) => (places && frames ? drawDissolves(own, places, frames) : own),
+  });
   return {
-    source: shapeEvidence(heard, size, recipe.picture, listOwnFrames(take.series)),
-    stance: { turnDegrees: 0, isMirrored: false },
+    source: isDrawn ? await addCard(shaped, take, recipe) : shaped,
+    stance: isTurned ? { turnDegrees: 0, isMirrored: false } : { turnDegrees, isMirrored },
   };
+}
+
+/** Evidence that is shaped already, with the opening card at its place, as soft as the rest. */
+async function addCard(shaped: Evidence, { facts, series, evidence }: ProvenTake, recipe: Recipe) {
+  const { card, picture } = recipe;
+  const sizes = chooseShapedSizes(evidence, picture);
+  if (!card || !sizes || !facts.video) return shaped;
+  const drawn = await drawSmallCard(card, frameSize(facts.video, picture), sizes);
+  const soft = softenEvidence(
+    {
+      signatures: { ...sizes.signature, luma: drawn.signature, frameCount: 1 },
+      colors: { ...sizes.color, rgb: drawn.color, frameIndices: Int32Array.of(0) },
+      sound: null,
+    },
+    picture,
+  );
+  return drawCardIn(shaped, series.places ?? [], {
+    signature: soft.signatures?.luma ?? drawn.signature,
+    color: soft.colors?.rgb ?? drawn.color,
+  });
 }
 
 function buildHiddenLook(take: ProvenTake, recipe: Recipe, timeline: Timeline): HiddenLook | null {

@@ -71,6 +71,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
               take: own.facts,
               frames: take.series.frames,
               joined: take.files,
+              drawnFrom: take.series.places?.find((place) => place.drawn)?.firstFrame ?? null,
               madePath: input.madePath,
               made,
               timeline,

@@ -2,10 +2,8 @@ import {
   ApodixError,
   EMPTY_EVIDENCE,
   EMPTY_SERIES,
-  applyOthers,
-  joinEvidence,
+  applySeparateSound,
   keepOwnTake,
-  listJoinedSources,
   laySound,
   measureFramesUs,
   laySeparate,
@@ -22,6 +20,7 @@ import {
 } from '@apodix/core';
 import {
   bringIn,
+  gatherTakes,
   inspectMedia,
   makeFile,
   openIntermediate,
@@ -164,29 +163,22 @@ async function takeOthers(task: Extract<WorkerTask, { kind: 'make' }>, take: Pro
     task.others.map(async (each) => ({
       ...each,
       ...(await readMeasured({ ...each, kind: 'make', folder })),
+      path: each.sourcePath,
     })),
   );
-  const { facts, series } = applyOthers(take, recipe, others);
-  const joined = listJoinedSources(recipe).flatMap((source) =>
-    others.filter((each) => each.takeId === source.takeId),
-  );
-  const places = series.places ?? [];
-  const evidence = joined.length > 0 ? joinEvidence([take, ...joined], places) : take.evidence;
+  const laid = applySeparateSound(take, recipe, others);
   const source = readSoundSource(recipe);
   const separate = others.find((each) => each.takeId === source?.takeId);
   const heard = separate
-    ? laySeparate({ evidence, series }, recipe, separate.evidence.sound)
-    : { evidence, series };
+    ? laySeparate({ evidence: take.evidence, series: laid.series }, recipe, separate.evidence.sound)
+    : take;
+  const { files, ...whole } = gatherTakes({ ...heard, facts: laid.facts }, recipe, others);
   return {
-    facts,
-    ...heard,
+    ...whole,
     separate: separate
       ? { path: separate.sourcePath, facts: separate.facts, ownSound: take.facts.sound }
       : null,
-    joined: joined.flatMap((each, index) => {
-      const place = places[index + 1];
-      return place ? [{ path: each.sourcePath, facts: each.facts, frames: each.series.frames, place }] : [];
-    }),
+    joined: files,
   };
 }
 
