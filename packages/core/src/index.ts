@@ -38,6 +38,7 @@ export * from './handin/place-in-parcel.ts';
 export * from './naming/build-name-context.ts';
 export * from './plan/plan-take.ts';
 export * from './limits/check.ts';
+export * from './limits/find-card-wish.ts';
 export * from './limits/finding.ts';
 export * from './limits/limit.ts';
 export type { Conflict, LimitSpan } from './limits/reader/merge-limits.ts';

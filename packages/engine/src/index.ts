@@ -12,7 +12,7 @@ export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt/verify-receipt.ts';
 export { gatherTakes } from './gather/gather-takes.ts';
-export { drawCard } from './card/draw-card.ts';
+export { layOutCard } from './card/lay-out-card.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
 export { extractStill } from './photo/extract-still.ts';
 export { hashFile } from './process/hash-file.ts';

@@ -12,7 +12,7 @@ import { Comparison } from '../proof/comparison.ts';
 import { Refusal } from '../limits/refusal.ts';
 import { Plan } from '../plan/plan.ts';
 import { FitChoice } from '../recipe/fit-choice.ts';
-import { Recipe } from '../recipe/recipe.ts';
+import { OpeningCard, Recipe } from '../recipe/recipe.ts';
 import { SoundFaults } from '../sound/find-faults.ts';
 
 export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/);
@@ -285,6 +285,13 @@ export const AlignAnswer = z.object({
   belongTogether: z.boolean(),
 });
 export type AlignAnswer = z.infer<typeof AlignAnswer>;
+/** An opening card, and the size of the picture that it will stand before. */
+export const CardInput = z.object({
+  card: OpeningCard,
+  widthPx: z.int().min(16).max(8192),
+  heightPx: z.int().min(16).max(8192),
+});
+export const CardDrawn = z.object({ svg: z.string() });
 export const StillTaken = z.object({ takeId: Id });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 /** What was noted of a hand-in that was given to the teacher by hand. */

@@ -27,4 +27,12 @@ export const shapeRoutes = {
     answer: schema.StillTaken,
     purpose: 'Makes a photograph take of one frame, as it was recorded.',
   },
+  drawCard: {
+    method: 'POST',
+    path: '/api/takes/:takeId/card',
+    access: 'take',
+    body: schema.CardInput,
+    answer: schema.CardDrawn,
+    purpose: 'Draws an opening card as it will stand in the made file; changes nothing.',
+  },
 } as const satisfies Record<string, Route>;

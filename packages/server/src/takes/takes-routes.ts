@@ -1,4 +1,5 @@
 import { ApodixError, containerTable, isSameRecipe, isStillKind, type OwnTakeView } from '@apodix/core';
+import { layOutCard } from '@apodix/engine';
 import { Op } from 'sequelize';
 import { AssignmentRow, MadeRow, RecipeRow, TakeRow, TakeUseRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
@@ -31,6 +32,7 @@ export const takesRoutes: Handlers<
   | 'writeVoice'
   | 'takeStill'
   | 'alignTake'
+  | 'drawCard'
 > = {
   listTakes: async ({ granted, services }) => {
     const person = need(granted.person);
@@ -210,6 +212,8 @@ export const takesRoutes: Handlers<
     const other = await grant('take', person, { takeId: body.soundTakeId }, services);
     return alignTakes(take, need(other.take), services);
   },
+
+  drawCard: ({ body }) => Promise.resolve({ svg: layOutCard(body.card, body) }),
 
   takeStill: async ({ granted, body, services }) => {
     const [take, person] = [need(granted.take), need(granted.person)];

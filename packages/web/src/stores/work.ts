@@ -4,6 +4,7 @@ import {
   isStillKind,
   mendRecipe,
   applyOthers,
+  type OpeningCard,
   type OtherTake,
   readTakeSeries,
   type AssignmentView,
@@ -12,6 +13,7 @@ import {
   type Limit,
   type ParcelInput,
   type Recipe,
+  type SizePx,
   type TakeSeries,
   type TakeView,
 } from '@apodix/core';
@@ -158,6 +160,14 @@ export const useWork = defineStore('work', () => {
   }
   const alignTake = (takeId: string, soundTakeId: string) =>
     callRoute('alignTake', { params: { takeId }, body: { soundTakeId } });
+  /** An opening card as it will stand in the made file: SVG of outlines. */
+  const drawCard = async (takeId: string, card: OpeningCard, size: SizePx) =>
+    (
+      await callRoute('drawCard', {
+        params: { takeId },
+        body: { card, widthPx: size.widthPx, heightPx: size.heightPx },
+      })
+    ).svg;
   /** A frame of a take, as it was recorded, becomes a take of its own. */
   async function takeStill(takeId: string, frame: number): Promise<void> {
     const assignmentId = requireId();
@@ -244,6 +254,7 @@ export const useWork = defineStore('work', () => {
     make,
     sampleTake,
     takeStill,
+    drawCard,
     fitForMe,
     cancel,
     saveParcel,

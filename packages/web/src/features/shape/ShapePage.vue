@@ -6,7 +6,9 @@ import NeedsTake from '../../components/NeedsTake.vue';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
 import ColorTools from './color/ColorTools.vue';
+import CardTools from './cut/CardTools.vue';
 import CutTools from './cut/CutTools.vue';
+import { useCard } from './cut/useCard.ts';
 import FrameTools from './frame/FrameTools.vue';
 import KeptPart from './KeptPart.vue';
 import ShapeStage from './ShapeStage.vue';
@@ -20,6 +22,7 @@ const work = useWork();
 const shape = useShape();
 const { take, editor, recipe, player, series, cut, color, sound, recording, view } = shape;
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
+const card = useCard(editor, take);
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const group = ref<ToolGroup>('cut');
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
@@ -185,6 +188,14 @@ function seek(instantUs: number): void {
           @loop="player.isLooping.value = !player.isLooping.value"
           @speed="player.setSpeed"
           @still="shape.takeStill"
+          @dissolve="cut.dissolve" /><CardTools
+          v-if="shape.hasPicture.value"
+          :card="recipe.card"
+          :picture="card.picture.value"
+          :is-wished="card.isWished.value"
+          @add="card.add"
+          @change="card.change"
+          @remove="card.remove"
       /></template>
       <template #frame
         ><FrameTools

@@ -43,7 +43,13 @@ const emit = defineEmits<{
   speed: [speed: number];
   still: [];
   add: [takeId: string];
+  dissolve: [us: number | null];
 }>();
+/** How a part may begin: at once, or over what comes before it. */
+const joints = [
+  { label: 'a cut', us: 0 },
+  ...[0.5, 1, 2].map((seconds) => ({ label: `a dissolve of ${seconds} s`, us: seconds * 1e6 })),
+];
 const speeds = [0.25, 0.5, 0.75, 1, 1.5, 2];
 const typed = ref({ start: '', finish: '' });
 const wrong = ref(false);
@@ -153,6 +159,18 @@ function drop(index: number): void {
           </button>
         </li>
       </ol>
+      <label v-if="chosen > 0" class="choice"
+        ><span>Part {{ chosen + 1 }} begins with</span
+        ><select
+          :value="parts[chosen]?.dissolveUs ?? 0"
+          @change="emit('dissolve', Number(($event.target as HTMLSelectElement).value) || null)"
+        >
+          <option v-for="each in joints" :key="each.us" :value="each.us">{{ each.label }}</option>
+        </select></label
+      >
+      <p v-if="parts[chosen]?.dissolveUs && chosen > 0" class="note">
+        It goes over from the part before, in picture and sound. You see it in the made file.
+      </p>
       <p v-if="parts.length > 1" class="note">
         Together <span class="figures">{{ formatDuration(measureParts(parts), 1) }}</span>. Drag a part to
         another place.

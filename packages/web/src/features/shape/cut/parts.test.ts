@@ -1,7 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { moveCrop } from '../frame/move-crop.ts';
 import { parseTime } from './parse-time.ts';
-import { listLeftOut, listParts, measureParts, removePart, reorderParts, splitParts } from './parts.ts';
+import {
+  dissolveInto,
+  listLeftOut,
+  listParts,
+  measureParts,
+  removePart,
+  reorderParts,
+  splitParts,
+} from './parts.ts';
 
 const part = (startUs: number, finishUs: number) => ({ source: 0, startUs, finishUs });
 const two = [part(1_000_000, 3_000_000), part(5_000_000, 9_000_000)];
@@ -33,6 +41,20 @@ describe('the parts that are kept', () => {
     expect(listLeftOut(two, 9_500_000)).toEqual(out);
     expect(listLeftOut([...two].reverse(), 9_500_000)).toEqual(out);
     expect(measureParts(two)).toBe(6_000_000);
+  });
+
+  it('share what goes over from one into the next, half of the shorter one at the most', () => {
+    const mixed = dissolveInto(two, 1, 500_000);
+    expect(measureParts(mixed)).toBe(5_500_000);
+    expect(measureParts(dissolveInto(two, 1, 3_000_000))).toBe(5_000_000);
+    expect(measureParts(dissolveInto(two, 0, 500_000))).toBe(6_000_000);
+    expect(dissolveInto(mixed, 1, null)).toEqual(two);
+    // A part that is divided goes over from the one before, not into its own second half.
+    expect(splitParts(mixed, 6_000_000).map(({ dissolveUs }) => dissolveUs)).toEqual([
+      undefined,
+      500_000,
+      undefined,
+    ]);
   });
 });
 

@@ -22,7 +22,8 @@ export function splitParts(parts: readonly RecipeSpan[], atUs: number): RecipeSp
   return [
     ...parts.slice(0, index),
     { ...part, finishUs: atUs },
-    { ...part, startUs: atUs },
+    // Where a part was divided nothing goes over into anything.
+    { source: part.source, startUs: atUs, finishUs: part.finishUs },
     ...parts.slice(index + 1),
   ];
 }
@@ -52,6 +53,21 @@ export function listLeftOut(parts: readonly TimeRange[], durationUs: number): Ti
   return out;
 }
 
-/** How long all parts are together. */
-export const measureParts = (parts: readonly TimeRange[]) =>
-  parts.reduce((sum, part) => sum + part.finishUs - part.startUs, 0);
+/** How long all parts are together: what two of them share counts once. */
+export function measureParts(parts: readonly (TimeRange & { readonly dissolveUs?: number })[]): number {
+  return parts.reduce((sum, part, index) => {
+    const before = parts[index - 1];
+    const lengthUs = part.finishUs - part.startUs;
+    const mostUs = before ? Math.min(lengthUs, before.finishUs - before.startUs) / 2 : 0;
+    return sum + lengthUs - Math.min(part.dissolveUs ?? 0, mostUs);
+  }, 0);
+}
+
+/** The same parts, one of them beginning with a dissolve of so long, or with a cut. */
+export function dissolveInto(parts: readonly RecipeSpan[], index: number, us: number | null): RecipeSpan[] {
+  return parts.map((part, each) => {
+    if (each !== index) return part;
+    const { source, startUs, finishUs } = part;
+    return { source, startUs, finishUs, ...(us === null ? {} : { dissolveUs: us }) };
+  });
+}

@@ -16,7 +16,7 @@ import {
 import { computed, ref, watch, type ComputedRef } from 'vue';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
 import { addPartOf, keepSpans } from './joined-parts.ts';
-import { listParts, measureParts, removePart, reorderParts, splitParts } from './parts.ts';
+import { dissolveInto, listParts, measureParts, removePart, reorderParts, splitParts } from './parts.ts';
 
 export interface CutOptions {
   readonly editor: RecipeEditor;
@@ -82,7 +82,9 @@ export function useCut(options: CutOptions) {
     );
   }
   const ceilings = computed(() => readCeilings(limits.value, facts.value?.video ? 'video' : 'sound'));
-  const keptUs = computed(() => measureParts(parts.value));
+  const keptUs = computed(
+    () => measureParts(parts.value) + (facts.value?.video ? (editor.recipe.value.card?.lengthUs ?? 0) : 0),
+  );
   const overUs = computed(() =>
     ceilings.value.maxUs === null ? 0 : Math.max(0, keptUs.value - ceilings.value.maxUs),
   );
@@ -136,6 +138,8 @@ export function useCut(options: CutOptions) {
         cutAt(editor.recipe.value, own as MediaFacts, series.value, place.atUs, ceilings.value.maxUs),
       );
     },
+    /** How long the one before goes over into the part that is worked on; null for a cut. */
+    dissolve: (us: number | null) => keep(dissolveInto(parts.value, chosen.value, us)),
     keepAll: () => keep([]),
     /** A part of another take comes last: what its own recipe keeps of it, else all of it. */
     add: (takeId: string, wanted: TimeRange | null) => {
