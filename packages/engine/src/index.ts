@@ -11,6 +11,7 @@ export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt/verify-receipt.ts';
+export { measureShake } from './steady/measure-shake.ts';
 export { gatherTakes } from './gather/gather-takes.ts';
 export { layOutCard } from './card/lay-out-card.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';

@@ -148,6 +148,19 @@ export function mapToSource(size: SizePx, framing: Framing): Affine {
   }
 }
 
+/** The first map, and the second one after it. */
+export function composeAffine(first: Affine, second: Affine): Affine {
+  const { a, b, c, d, e, f } = first;
+  return {
+    a: second.a * a + second.c * b,
+    b: second.b * a + second.d * b,
+    c: second.a * c + second.c * d,
+    d: second.b * c + second.d * d,
+    e: second.a * e + second.c * f + second.e,
+    f: second.b * e + second.d * f + second.f,
+  };
+}
+
 /** Throws a `RangeError` where it cannot be undone. */
 export function invertAffine({ a, b, c, d, e, f }: Affine): Affine {
   const determinant = a * d - b * c;

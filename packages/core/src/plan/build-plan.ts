@@ -127,12 +127,17 @@ function refuseRecipe({ recipe, facts, series, otherTakeIds = [] }: PlanInput): 
   if (card && facts.kind !== 'video') return refuse('An opening card stands before a video.');
   if (
     isStillKind(facts.kind) &&
-    (isReframed(picture) || picture.hidden.length > 0 || !isPlainColor(picture.color))
+    (isReframed(picture) ||
+      picture.hidden.length > 0 ||
+      picture.steady !== null ||
+      !isPlainColor(picture.color))
   )
     return {
       reason: 'recipe-not-made',
       message: 'Straightening, cropping, hiding and coloring of photographs cannot be made yet.',
     };
+  if (facts.kind === 'video' && picture.steady !== null && !series.shake)
+    return refuse('How the camera shook has not been measured yet.');
   if (facts.kind === 'video' && series.frames === null)
     return { reason: 'recipe-not-made', message: 'The take has not been measured yet.' };
   return facts.kind === 'sound' ? refuseMoment(recipe, facts) : null;

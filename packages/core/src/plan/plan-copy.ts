@@ -36,6 +36,7 @@ export function planCopy(plan: VideoPlan, facts: MediaFacts, ceilings: Ceilings)
     !isReframed(cut.recipe.picture) &&
     isPlainColor(color) &&
     cut.recipe.picture.hidden.length === 0 &&
+    cut.recipe.picture.steady === null &&
     !cut.isDeinterlaced;
   if (!isSeenAsItIs || video.startUs > 1000) return null;
   if (readRate(cut.frameRate) !== readRate(video.frameRate)) return null;

@@ -1,5 +1,6 @@
-import { invertAffine, mapToSource, type Framing } from '../geometry/frame.ts';
+import { composeAffine, invertAffine, mapToSource, type Framing } from '../geometry/frame.ts';
 import { countHiddenCells, findHidden, type HiddenArea } from '../geometry/hidden.ts';
+import { mapSteady, type SteadyCourse } from '../geometry/steady.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
 import type { Timeline } from '../timeline/timeline.ts';
@@ -31,6 +32,7 @@ export class HiddenLook {
   readonly #framing: Framing;
   readonly #frames: FrameTimes;
   readonly #timeline: Timeline;
+  readonly #steady: SteadyCourse | null;
   #found: HiddenMatch = { looked: 0, worstDetail: 0, worstOutput: null };
 
   constructor(input: {
@@ -41,7 +43,10 @@ export class HiddenLook {
     /** Frames of the take that the areas are of. */
     readonly frames: FrameTimes;
     readonly timeline: Timeline;
+    /** How frames were moved before they were framed; null where they were not. */
+    readonly steady?: SteadyCourse | null;
   }) {
+    this.#steady = input.steady ?? null;
     this.#areas = input.areas;
     this.#source = input.source;
     this.#framing = input.framing;
@@ -57,8 +62,10 @@ export class HiddenLook {
   add(output: number, levels: Uint8Array, size: SizePx): void {
     const frame = this.#timeline.sourceFrames[output];
     const timeUs = frame === undefined ? undefined : this.#frames.timesUs[frame];
-    if (timeUs === undefined) return;
-    const toMade = invertAffine(mapToSource(this.#source, this.#framing));
+    if (frame === undefined || timeUs === undefined) return;
+    const framed = mapToSource(this.#source, this.#framing);
+    const moved = this.#steady ? mapSteady(this.#steady, frame, this.#source) : null;
+    const toMade = invertAffine(moved ? composeAffine(framed, moved) : framed);
     const placed = this.#areas.map((area) => ({ area, place: findHidden(area, timeUs) }));
     for (const { area, place } of placed) {
       const others = placed.filter((each) => each.area !== area);

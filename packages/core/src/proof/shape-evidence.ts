@@ -3,16 +3,25 @@ import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import { frameSize, isReframed, mapToSource, measureBars, type Framing } from '../geometry/frame.ts';
+import {
+  frameSize,
+  isReframed,
+  mapToSource,
+  measureBars,
+  type Affine,
+  type Framing,
+} from '../geometry/frame.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
 import type { ColorSignatures, Evidence, FrameSignatures } from '../series/evidence.ts';
+import { steadyEvidence, type Steadied } from './steady-evidence.ts';
 
 /** What a recipe does to a picture. */
 export interface PictureWish extends Framing {
   readonly color: ColorSettings | null;
   readonly hidden?: readonly HiddenArea[];
+  readonly steady?: number | null;
 }
 
 /** Sizes of the small pictures of a made file that lie point for point on those of the recording. */
@@ -23,8 +32,11 @@ export interface ShapedSizes {
 
 /** Whether a picture is changed beyond turning and mirroring. */
 export function isReshaped(wish: PictureWish): boolean {
-  return isReframed(wish) || !isPlainColor(wish.color) || (wish.hidden ?? []).length > 0;
+  return isMoved(wish) || !isPlainColor(wish.color) || (wish.hidden ?? []).length > 0;
 }
+
+/** Whether its points come to lie between those of the recording. */
+const isMoved = (wish: PictureWish) => isReframed(wish) || (wish.steady ?? null) !== null;
 
 /**
  * Sizes at which a made file has to be looked at so that its points are as large as those of the recording's
@@ -41,6 +53,8 @@ export function chooseShapedSizes(evidence: Evidence, wish: Framing): ShapedSize
 
 /** What else happens to pictures while they are shaped. */
 export interface ShapeMore {
+  /** What is steadied: how, and its pictures, hidden and moved already (`SteadyLook`). */
+  readonly steadied?: Steadied | null;
   /** Adds what the maker mixes from pictures before it shapes them. */
   readonly drawIn?: (signatures: FrameSignatures) => FrameSignatures;
   /** Whether they are turned and mirrored too; where nothing else is done they stay as they were recorded. */
@@ -61,8 +75,9 @@ export function shapeEvidence(
 ): Evidence {
   const sizes = chooseShapedSizes(evidence, wish);
   const hidden = hideEvidence(evidence, wish.hidden ?? [], frames);
-  const { drawIn = (own: FrameSignatures) => own, isTurned = isReshaped(wish) } = more;
-  const [signatures, { colors }] = [hidden.signatures && drawIn(hidden.signatures), hidden];
+  const { drawIn = (own: FrameSignatures) => own, isTurned = isReshaped(wish), steadied = null } = more;
+  const calm = steadied ? steadyEvidence(hidden, steadied) : hidden;
+  const [signatures, { colors }] = [calm.signatures && drawIn(calm.signatures), calm];
   if (!sizes || !isTurned) return { ...evidence, signatures };
   const table = wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null;
   const tones = table && colors ? measureTones(colors, table) : null;
@@ -75,13 +90,20 @@ export function shapeEvidence(
 
 /** The same blur that resampling a small picture brings, for a made file that is held against it. */
 export function softenEvidence(evidence: Evidence, wish: PictureWish): Evidence {
-  if (!isReframed(wish)) return evidence;
+  if (!isMoved(wish)) return evidence;
   const { signatures, colors } = evidence;
   return {
     ...evidence,
-    signatures: signatures && { ...signatures, luma: soften(signatures.luma, signatures, 1) },
-    colors: colors && { ...colors, rgb: soften(colors.rgb, colors, 3) },
+    signatures: signatures && { ...signatures, luma: softenAs(wish, signatures.luma, signatures, 1) },
+    colors: colors && { ...colors, rgb: softenAs(wish, colors.rgb, colors, 3) },
   };
+}
+
+/** Once where pictures were framed, twice where each was moved by another fraction of a point. */
+function softenAs(wish: PictureWish, levels: Uint8Array, size: SizePx, sides: 1 | 3): Uint8Array {
+  if (!isMoved(wish)) return levels;
+  const once = soften(levels, size, sides);
+  return (wish.steady ?? null) === null ? once : soften(once, size, sides);
 }
 
 function shapeLuma(
@@ -95,7 +117,7 @@ function shapeLuma(
   let luma = shaped ? resample(source.luma, source, target, size, wish, 1) : source.luma;
   if (tones) luma = luma.map((level) => tones[level] ?? 0);
   luma = darkenBars(luma, target, measureBars(size, wish), 1);
-  if (isReframed(wish)) luma = soften(luma, target, 1);
+  luma = softenAs(wish, luma, target, 1);
   return { ...target, luma, frameCount: source.frameCount };
 }
 
@@ -109,7 +131,7 @@ function shapeColors(
   let rgb = resample(source.rgb, source, target, size, wish, 3);
   if (table) rgb = applyTable(rgb, table);
   rgb = darkenBars(rgb, target, measureBars(size, wish), 3);
-  if (isReframed(wish)) rgb = soften(rgb, target, 3);
+  rgb = softenAs(wish, rgb, target, 3);
   return { ...target, rgb, frameIndices: source.frameIndices };
 }
 

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { ColorSettings } from '../color/color-settings.ts';
 import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
 import { HiddenArea, MOST_HIDDEN } from '../geometry/hidden.ts';
+import { LEAST_STEADY } from '../geometry/steady.ts';
 import { TurnDegrees } from '../geometry/turn.ts';
 import { writeCanonicalJson } from '../json/canonical-json.ts';
 import type { TimeRange } from '../time/range.ts';
@@ -84,6 +85,8 @@ export const Recipe = z
       deinterlace: z.enum(['where-found', 'always', 'never']).default('where-found'),
       /** Places that nobody shall recognise. */
       hidden: z.array(HiddenArea).max(MOST_HIDDEN).default([]),
+      /** How much of a hand's shaking is taken out, first of all; null for none. */
+      steady: z.number().min(LEAST_STEADY).max(1).nullable().default(null),
     }),
     sound: z.strictObject({
       /** One gain for all of it; 0 leaves the sound as it is. */
@@ -136,6 +139,7 @@ export function createPlainRecipe(): Recipe {
       color: null,
       deinterlace: 'where-found',
       hidden: [],
+      steady: null,
     },
     sound: {
       gainDb: 0,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { ShakeCourse } from '../geometry/steady.ts';
 import { PerformanceSpan } from '../media/performance-span.ts';
 import type { SoundPeaks, TakeComplexity } from '../media/analysis.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
@@ -21,6 +22,8 @@ export interface TakeSeries {
   readonly movement: MovementSeries | null;
   /** Where a performance may begin and end, by subject; null where nobody looked. */
   readonly suggestions: readonly PerformanceSpan[] | null;
+  /** How the camera shook, frame by frame of the take itself; null or not there where nobody looked. */
+  readonly shake?: ShakeCourse | null;
   /** Where each take lies, the recipe's own first; only where several are joined, never kept. */
   readonly places?: readonly TakePlace[] | null;
 }
@@ -82,7 +85,7 @@ const FORMAT = 'take 1';
 const PEAK_STEPS = 10_000;
 
 export function writeTakeSeries(series: TakeSeries): Uint8Array {
-  const { frames, peaks, complexity, blocks, sharpness, movement } = series;
+  const { frames, peaks, complexity, blocks, sharpness, movement, shake } = series;
   const columns = {
     ...(frames ? { frameTimesUs: Float64Array.from(frames.timesUs) } : {}),
     keyframesUs: Float64Array.from(series.keyframesUs),
@@ -104,6 +107,7 @@ export function writeTakeSeries(series: TakeSeries): Uint8Array {
         }
       : {}),
     ...(movement ? { movement: Float32Array.from(movement.change) } : {}),
+    ...(shake ? { shakeX: shake.x, shakeY: shake.y, shakeAngle: shake.angle } : {}),
   };
   return writeSeries({
     format: FORMAT,
@@ -147,6 +151,15 @@ export function readTakeSeries(bytes: Uint8Array): TakeSeries {
       : null,
     movement: columns.movement ? { stepUs: fact('movementStepUs'), change: list('movement') } : null,
     suggestions: readSuggestions(blob.facts.suggestions),
+    ...(columns.shakeX
+      ? {
+          shake: {
+            x: Float32Array.from(columns.shakeX),
+            y: Float32Array.from(columns.shakeY ?? []),
+            angle: Float32Array.from(columns.shakeAngle ?? []),
+          },
+        }
+      : {}),
   };
 }
 

@@ -1,4 +1,11 @@
-import { findPlace, type FrameTimes, type MediaFacts, type TakePlace, type TimelineSpan } from '@apodix/core';
+import {
+  findPlace,
+  type FrameTimes,
+  type MediaFacts,
+  type SteadyCourse,
+  type TakePlace,
+  type TimelineSpan,
+} from '@apodix/core';
 
 /** A take that parts are joined from, and where it lies on the common time of all. */
 export interface JoinedFile {
@@ -16,6 +23,8 @@ export interface TakeFiles {
   readonly joined?: readonly JoinedFile[];
   /** Places of what is drawn: a card, parts that go over into one another. */
   readonly drawn?: readonly TakePlace[];
+  /** How the take itself is steadied; null where it is not. */
+  readonly steady?: SteadyCourse | null;
   /** A picture of the opening card, where there is one. */
   readonly cardPath?: string | null;
 }

@@ -16,7 +16,7 @@ import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { splitPicture, writeGraph } from '../graph/filter-graph.ts';
 import { branchWitnesses, buildWitnessArgs } from '../likeness/witnesses.ts';
-import { buildPictureCut, CUT_PAD } from './cut-picture.ts';
+import { buildPictureCut, CUT_PAD, writeCutFiles } from './cut-picture.ts';
 import type { PictureSource } from './working-files.ts';
 
 export interface ChunkInput {
@@ -54,6 +54,7 @@ export async function codeSpan(
   },
 ): Promise<number[]> {
   const made = buildPictureCut(input);
+  await writeCutFiles(made, input.folder);
   const pads = input.outputs.map((_, index) => `v${index}`);
   await runTool({
     fault: 'MAKE_FAILED',
@@ -101,6 +102,7 @@ export async function codeRun(input: RunInput): Promise<number[]> {
   const { cut, spans, witness } = input;
   const [first, last] = [spans[0]?.first ?? 0, spans.at(-1)?.last ?? 0];
   const made = buildPictureCut({ ...input, span: { first, last } });
+  await writeCutFiles(made, input.folder);
   const seconds = (frame: number) => ((frame - first) * cut.frameRate.denominator) / cut.frameRate.numerator;
   const durationUs = seconds(last) * 1e6;
   const starts = spans.slice(1).map((span) => span.first);

@@ -12,6 +12,8 @@ import {
   type TimelineSpan,
   type VideoCut,
 } from '@apodix/core';
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Chain } from '../graph/filter-graph.ts';
 import { buildColorFilters } from '../picture/color-filters.ts';
 import { buildFrameFilters } from '../picture/frame-filters.ts';
@@ -19,6 +21,7 @@ import { hideAreas } from '../picture/hidden-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { findDrawn, findJoinedFile, type JoinedFile, type TakeFiles } from '../gather/joined-files.ts';
+import { buildSteadyFilter, type CutFile } from '../steady/steady-filter.ts';
 import { describeWorkingPicture, type PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
@@ -53,6 +56,8 @@ export interface PictureCut {
   readonly input: readonly string[];
   /** How many files. */
   readonly inputCount: number;
+  /** What the filters read beside them: `writeCutFiles`. */
+  readonly files: readonly CutFile[];
   readonly chains: readonly Chain[];
 }
 
@@ -64,7 +69,7 @@ export const CUT_PAD = 'cut';
  * its frames are counted off from there, and all are brought to the size and stance of the result.
  */
 export function buildPictureCut(input: CutInput): PictureCut {
-  const { cut, timeline } = input;
+  const { timeline } = input;
   const first = input.span?.first ?? 0;
   const last = input.span?.last ?? timeline.frameCount;
   const pieces = timeline.spans
@@ -103,6 +108,7 @@ function joinPieces(input: CutInput, parts: readonly Piece[]): PictureCut {
   return {
     input: pieces.flatMap((piece) => piece.input),
     inputCount: firstInput,
+    files: pieces.flatMap((piece) => piece.files),
     chains:
       pieces.length === 0
         ? []
@@ -139,10 +145,12 @@ function putCardBefore({ cut, take }: CutInput, { from, to }: Piece, shown: Pict
   };
   const input = [...shown.input, '-f', 'png_pipe', '-i', `file:${take.cardPath}`];
   const inputCount = number + 1;
-  if (isAlone) return { input, inputCount, chains: [drawn] };
+  const { files } = shown;
+  if (isAlone) return { input, inputCount, files, chains: [drawn] };
   return {
     input,
     inputCount,
+    files,
     chains: [
       ...shown.chains.map((chain) => (chain.to[0] === CUT_PAD ? { ...chain, to: [rest] } : chain)),
       drawn,
@@ -213,6 +221,7 @@ function buildDissolve(
   });
   return {
     input: layers.flatMap((each) => each.input),
+    files: layers.flatMap((each) => each.files),
     chains: [
       ...layers.flatMap((each) => each.chains),
       ...pads.map(even),
@@ -232,6 +241,11 @@ function buildDissolve(
 
 /** What is read for one piece. */
 type Read = Omit<PictureCut, 'inputCount'>;
+
+/** Writes what the filters of a cut read, into the folder where they run. */
+export async function writeCutFiles({ files }: PictureCut, folder: string): Promise<void> {
+  await Promise.all(files.map(({ name, text }) => writeFile(join(folder, name), text)));
+}
 
 interface Piece {
   readonly span: TimelineSpan;
@@ -265,12 +279,25 @@ function buildPiece(input: CutInput, piece: Piece, index: number, pad: string): 
   const zeroS = (startUs - seekUs) / 1e6;
   const combs = cut.recipe.picture.deinterlace === 'always' ? 'all' : 'interlaced';
   const deinterlace = isInterlaced && picture.isTake ? [`yadif=mode=send_frame:deint=${combs}`] : [];
-  const common = isJoinedFrom(take) ? buildCommonLook(picture, input.picture, file !== null) : [];
+  const common = isMadeAlike(take) ? buildCommonLook(picture, input.picture, file !== null) : [];
+  const shown = timeline.sourceFrames.subarray(from, to);
+  const steady =
+    take.steady && !file
+      ? buildSteadyFilter(
+          take.steady,
+          shown,
+          input.picture.video,
+          `steady-${index}-${shown[0] ?? 0}-${to - from}.trf`,
+        )
+      : null;
   const hidden = file ? [] : cut.recipe.picture.hidden;
   const hideIn = (chain: Chain): Chain[] => {
     const chains = hideAreas(chain, hidden, picture.video, startUs + offsetUs);
     const end = chains.at(-1) ?? chain;
-    return [...chains.slice(0, -1), { ...end, filters: [...end.filters, ...common] }];
+    return [
+      ...chains.slice(0, -1),
+      { ...end, filters: [...end.filters, ...common, ...(steady ? [steady.filter] : [])] },
+    ];
   };
   const byCount = [...(divisor && divisor > 1 ? [`framestep=${divisor}`] : []), `setpts=N/(${rate})/TB`];
   const byTime = [
@@ -280,6 +307,7 @@ function buildPiece(input: CutInput, piece: Piece, index: number, pad: string): 
     `setpts=N/(${rate})/TB`,
   ];
   return {
+    files: steady ? [steady.file] : [],
     input: [
       ...(seekUs > 0
         ? [...(input.isAtKeyframe ? ['-noaccurate_seek'] : []), '-ss', (seekUs / 1e6).toFixed(6)]
@@ -303,7 +331,8 @@ function outputUs(cut: Pick<VideoCut, 'frameRate'>, frames: number): number {
   return (frames * cut.frameRate.denominator * 1e6) / cut.frameRate.numerator;
 }
 
-const isJoinedFrom = (take: TakeFiles) => (take.joined ?? []).length > 0;
+/** Whether all pieces are brought to one form before their look: to be joined, or moved, which needs 8 bits. */
+const isMadeAlike = (take: TakeFiles) => (take.joined ?? []).length > 0 || Boolean(take.steady);
 
 function openJoined({ path, facts }: JoinedFile): PictureSource {
   if (!facts.video) throw new TypeError('Takes with a picture were expected.');
@@ -328,7 +357,7 @@ function buildCommonLook(picture: PictureSource, first: PictureSource, isOther: 
 /** Size, color and stance of the result. */
 function buildLook({ cut, take, ...input }: CutInput): string[] {
   const { video } = input.picture;
-  const picture = isJoinedFrom(take) ? { video: describeWorkingPicture(video, video) } : input.picture;
+  const picture = isMadeAlike(take) ? { video: describeWorkingPicture(video, video) } : input.picture;
   const { turnDegrees, isMirrored, color } = cut.recipe.picture;
   const bars = measureBars(picture.video, cut.recipe.picture);
   const inside = (edge: number, bar: number) =>

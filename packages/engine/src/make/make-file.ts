@@ -5,6 +5,7 @@ import {
   isEveryMustMet,
   judgeMade,
   listJoinedSources,
+  planTakeSteady,
   readMaxBytes,
   readPlanRecipe,
   readSoundSource,
@@ -164,6 +165,7 @@ async function proveFile(
   const proof = await proveMade({
     madePath: made.path,
     recipe: readPlanRecipe(plan),
+    takePath: input.sourcePath,
     take: { facts: input.facts, series: input.series, evidence: input.evidence },
     timeline,
     isSoundWanted: plan.kind !== 'photo' && plan.sound !== null,
@@ -234,7 +236,12 @@ async function makeByKind(
   if (joined.length < listJoinedSources(readPlanRecipe(plan)).length)
     throw new ApodixError('MAKE_FAILED', { detail: 'A take that parts are joined from is missing.' });
   const drawn = (series.places ?? []).filter((place) => place.drawn);
-  const files = { path: sourcePath, facts, joined, drawn, cardPath: await writeCard(input, folder) };
+  const recipe = readPlanRecipe(plan);
+  const steady = planTakeSteady(facts, series, recipe);
+  if (plan.kind === 'video' && recipe.picture.steady !== null && !steady)
+    throw new ApodixError('MAKE_FAILED', { detail: 'How the camera shook was not measured.' });
+  const cardPath = await writeCard(input, folder);
+  const files = { path: sourcePath, facts, joined, drawn, cardPath, steady };
   const common = { ...files, separate, folder, meter, ...(signal ? { signal } : {}) };
   if (plan.kind === 'video') {
     if (!series.frames || !timeline) throw new TypeError('A video needs its frame times.');

@@ -21,6 +21,7 @@ import { proposeRecipe } from '../bring-in/propose-recipe.ts';
 import type { OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { joinNext, layOther, type NextTake } from '../gather/gather-takes.ts';
+import { addShake } from '../steady/measure-shake.ts';
 import { makeFile, type MadeFile } from './make-file.ts';
 import { openIntermediate } from './working-files.ts';
 
@@ -84,7 +85,8 @@ export async function makeFromTake(input: MakeFromTakeInput): Promise<MadeFromTa
     const withSound = laid
       ? { ...proposed, sources: [...proposed.sources.slice(0, 1), laid.source] }
       : proposed;
-    const joined = joinNext(own, withSound, next, limits);
+    const known = await addShake(own, withSound, { path, scratchFolder, ...(signal ? { signal } : {}) });
+    const joined = joinNext(known, withSound, next, limits);
     const { facts, series, evidence, recipe } = joined;
     const endUs = series.frames?.endUs ?? facts.durationUs;
     if (endUs !== null && recipe.spans.some((span) => span.source === 0 && span.startUs >= endUs))

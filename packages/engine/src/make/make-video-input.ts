@@ -1,4 +1,12 @@
-import type { FrameTimes, MediaFacts, TakePlace, TakeSeries, Timeline, VideoPlan } from '@apodix/core';
+import type {
+  FrameTimes,
+  MediaFacts,
+  SteadyCourse,
+  TakePlace,
+  TakeSeries,
+  Timeline,
+  VideoPlan,
+} from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
 import type { SeparateFile } from './cut-sound.ts';
 import type { JoinedFile } from '../gather/joined-files.ts';
@@ -19,6 +27,7 @@ export interface MakeVideoInput {
   readonly separate?: SeparateFile | null;
   readonly joined?: readonly JoinedFile[];
   readonly drawn?: readonly TakePlace[];
+  readonly steady?: SteadyCourse | null;
   readonly cardPath?: string | null;
   readonly working?: WorkingFiles | undefined;
   readonly folder: string;

@@ -22,7 +22,7 @@ import {
   type Witnesses,
 } from '../likeness/witnesses.ts';
 import { buildCoderArgs, readTimescale } from './code-chunk.ts';
-import { buildPictureCut, CUT_PAD } from './cut-picture.ts';
+import { buildPictureCut, CUT_PAD, writeCutFiles } from './cut-picture.ts';
 import { buildSoundCut, measureSamples } from './cut-sound.ts';
 import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
@@ -110,6 +110,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
   const isLast = pass.outputPath !== null;
   const { timeline } = input;
   const made = buildPictureCut({ picture: pass.picture, take: input, cut: plan.cut, timeline, frames });
+  await writeCutFiles(made, input.folder);
   const sound =
     isLast && plan.sound
       ? buildSoundCut({

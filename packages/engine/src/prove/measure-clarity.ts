@@ -1,12 +1,16 @@
 import {
   buildColorTable,
+  composeAffine,
+  mapSteady,
   buildStandardLook,
   isPlainColor,
   isReframed,
   mapToSource,
   measureBars,
   readColorTable,
+  type Affine,
   type PictureWish,
+  type SteadyCourse,
   type ClarityEvidence,
   type FrameTimes,
   type MediaFacts,
@@ -37,6 +41,8 @@ export async function measureClarity(input: {
   readonly joined?: readonly JoinedFile[];
   /** The first frame that was not recorded; null where all were. */
   readonly drawnFrom?: number | null;
+  /** How the take itself is steadied; null where it is not. */
+  readonly steady?: SteadyCourse | null;
   readonly madePath: string;
   readonly made: MediaFacts;
   readonly timeline: Timeline;
@@ -47,7 +53,11 @@ export async function measureClarity(input: {
   const { take, made, timeline, frames } = input;
   if (!take.video || !made.video || timeline.frameCount === 0) return null;
   const count = Math.min(timeline.frameCount, made.video.frameCount);
-  const look = await buildLook(take.video, made.video, input.wish, input.folder);
+  const { video } = made;
+  const { steady = null } = input;
+  const lookAt = (map: Affine | null) =>
+    buildLook(take.video as VideoFacts, video, input.wish, input.folder, map);
+  const even = await lookAt(null);
   const found: number[] = [];
   for (let place = 0; place < Math.min(PLACES, count); place += 1) {
     const output = Math.min(count - 1, Math.floor(((place + 0.5) * count) / Math.min(PLACES, count)));
@@ -67,6 +77,7 @@ export async function measureClarity(input: {
     const rate = made.video.frameRate;
     const madeUs = made.video.startUs + ((output - 0.5) * rate.denominator * 1e6) / rate.numerator;
     const from = file ? { takePath: file.path, take: file.facts } : {};
+    const look = steady && !file ? await lookAt(mapSteady(steady, index, take.video)) : even;
     const ssim = await compareFrame({ ...input, ...from }, look, takeUs, Math.max(0, madeUs));
     if (ssim !== null) found.push(ssim);
   }
@@ -133,8 +144,9 @@ async function buildLook(
   made: VideoFacts,
   wish: PictureWish,
   folder: string,
+  moved: Affine | null,
 ): Promise<string[]> {
-  const isFramed = isReframed(wish);
+  const isFramed = isReframed(wish) || moved !== null;
   const isTurned = !isFramed && wish.turnDegrees % 180 !== 0;
   const [w, h] = isTurned ? [made.heightPx, made.widthPx] : [made.widthPx, made.heightPx];
   const turn = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[
@@ -154,15 +166,16 @@ async function buildLook(
     const bars = measureBars(take, wish);
     const [iw, ih] = [Math.round(w * (1 - 2 * bars.x)), Math.round(h * (1 - 2 * bars.y))];
     const pad = iw === w && ih === h ? [] : [`pad=${w}:${h}:(ow-iw)/2:(oh-ih)/2:color=black`];
-    const corners = writeCorners(take, { ...wish, barsTo: null });
+    const corners = writeCorners(take, { ...wish, barsTo: null }, moved);
     return [...color, 'format=yuv420p', corners, `scale=${iw}:${ih}:flags=bicubic`, ...pad];
   }
   return [...color, 'format=yuv420p', ...turn, ...(wish.isMirrored ? ['hflip'] : [])];
 }
 
-/** The part that is kept, by its four corners: turned, mirrored and straightened in one. */
-function writeCorners(take: VideoFacts, wish: PictureWish): string {
-  const { a, b, c, d, e, f } = mapToSource(take, wish);
+/** The part that is kept, by its four corners: steadied, turned, mirrored and straightened in one. */
+function writeCorners(take: VideoFacts, wish: PictureWish, moved: Affine | null): string {
+  const framed = mapToSource(take, wish);
+  const { a, b, c, d, e, f } = moved ? composeAffine(framed, moved) : framed;
   const corner = (index: number, u: number, v: number) =>
     `x${index}=${(a * u + c * v + e).toFixed(3)}:y${index}=${(b * u + d * v + f).toFixed(3)}`;
   const corners = [corner(0, 0, 0), corner(1, 1, 0), corner(2, 0, 1), corner(3, 1, 1)];

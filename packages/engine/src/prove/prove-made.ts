@@ -22,6 +22,7 @@ import {
   listJoinedSources,
   listKeptRanges,
   placeSpans,
+  planTakeSteady,
   type ClarityEvidence,
   type ColorPair,
   chooseHiddenStep,
@@ -33,6 +34,7 @@ import {
   type ProofFinding,
   type Recipe,
   type SoundMatch,
+  type Steadied,
   type Stance,
   type TakeSeries,
   type Timeline,
@@ -41,6 +43,7 @@ import { drawSmallCard } from '../card/draw-card.ts';
 import { inspectForProof } from '../bring-in/bring-in.ts';
 import { probeGrayFrames } from '../inspect/probes/gray-frames.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
+import { lookSteadied } from '../steady/look-steadied.ts';
 import { settleAll } from '../process/settle-all.ts';
 import { compareCoded, hashPictures } from './compare-coded.ts';
 
@@ -55,6 +58,8 @@ export interface ProveInput {
   readonly madePath: string;
   readonly recipe: Recipe;
   readonly take: ProvenTake;
+  /** Where the recording lies: looked at again where it was steadied. */
+  readonly takePath?: string;
   /**
    * The timeline that it was made by; without it that which the recipe gives at the rate of the made file.
    */
@@ -91,7 +96,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
   const { signatures: small } = take.evidence;
   const sizes =
     small || take.facts.kind !== 'video' ? chooseShapedSizes(take.evidence, recipe.picture) : null;
-  const { source, stance } = await describeSource(take, recipe);
+  const { source, stance } = await describeSource(input);
   let timeline = input.timeline;
   let look: HiddenLook | null = null as HiddenLook | null;
   const { takenOver } = input;
@@ -163,10 +168,8 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
  * The recording's evidence as the recipe shapes it, with what is drawn in it, and how it still has to be
  * turned.
  */
-async function describeSource(
-  take: ProvenTake,
-  recipe: Recipe,
-): Promise<{ source: Evidence; stance: Stance }> {
+async function describeSource(input: ProveInput): Promise<{ source: Evidence; stance: Stance }> {
+  const { take, recipe } = input;
   const { turnDegrees, isMirrored } = recipe.picture;
   const size = take.facts.video ?? take.facts.photo;
   const { sound } = take.evidence;
@@ -177,12 +180,25 @@ async function describeSource(
   if (!size || (!isTurned && !places)) return { source: heard, stance: { turnDegrees, isMirrored } };
   const shaped = shapeEvidence(heard, size, recipe.picture, listOwnFrames(take.series), {
     isTurned,
+    steadied: await steadyTake(input),
     drawIn: (own) => (places && frames ? drawDissolves(own, places, frames) : own),
   });
   return {
     source: isDrawn ? await addCard(shaped, take, recipe) : shaped,
     stance: isTurned ? { turnDegrees: 0, isMirrored: false } : { turnDegrees, isMirrored },
   };
+}
+
+/** The take as it looks when it is steadied; null where that is not asked for. */
+async function steadyTake({ take, takePath, recipe, signal }: ProveInput): Promise<Steadied | null> {
+  const { facts, series, evidence } = take;
+  const course = planTakeSteady(facts, series, recipe);
+  const frames = listOwnFrames(series);
+  if (!course || !frames) return null;
+  if (takePath === undefined)
+    throw new ApodixError('BAD_REQUEST', { detail: 'A steadied take has to be looked at again.' });
+  const more = signal ? { signal } : {};
+  return lookSteadied({ path: takePath, facts, evidence, recipe, course, frames, ...more });
 }
 
 /** Evidence that is shaped already, with the opening card at its place, as soft as the rest. */
@@ -210,7 +226,8 @@ function buildHiddenLook(take: ProvenTake, recipe: Recipe, timeline: Timeline): 
   const frames = listOwnFrames(take.series);
   const source = take.facts.video;
   if (hidden.length === 0 || !frames || !source) return null;
-  return new HiddenLook({ areas: hidden, source, framing: recipe.picture, frames, timeline });
+  const steady = planTakeSteady(take.facts, take.series, recipe);
+  return new HiddenLook({ areas: hidden, source, framing: recipe.picture, frames, timeline, steady });
 }
 
 /** Times of the frames of the recipe's own take: hidden areas are of it alone. */
@@ -226,6 +243,8 @@ function buildOwnTimeline(
   video: MediaFacts['video'],
   sound: MediaFacts['sound'],
 ): Timeline | null {
+  if (recipe.picture.steady !== null && take.facts.video && !take.series.shake)
+    throw new ApodixError('BAD_REQUEST', { detail: 'How the camera shook was not measured.' });
   if (listJoinedSources(recipe).length > 0 && !take.series.places)
     throw new ApodixError('BAD_REQUEST', { detail: 'The other takes that it was joined from are missing.' });
   const source = describeTimelineSource(take.facts, take.series);

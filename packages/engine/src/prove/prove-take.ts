@@ -5,6 +5,7 @@ import {
   judgeMade,
   listJoinedSources,
   measureKeptLevel,
+  planTakeSteady,
   type Finding,
   type Limit,
   type MediaFacts,
@@ -14,6 +15,7 @@ import { basename } from 'node:path';
 import { inspectMedia } from '../bring-in/bring-in.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { joinNext, type NextTake } from '../gather/gather-takes.ts';
+import { addShake } from '../steady/measure-shake.ts';
 import { measureClarity } from './measure-clarity.ts';
 import { proveMade } from './prove-made.ts';
 
@@ -46,7 +48,10 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
   const recipe = input.recipe ?? createPlainRecipe();
   return withTemporaryFolder(input.scratchFolder, async (folder) => {
     const options = { scratchFolder: folder, ...(signal ? { signal } : {}) };
-    const own = await inspectMedia(input.sourcePath, options);
+    const own = await addShake(await inspectMedia(input.sourcePath, options), recipe, {
+      ...options,
+      path: input.sourcePath,
+    });
     const endUs = own.series.frames?.endUs ?? own.facts.durationUs;
     if (endUs !== null && recipe.spans.some((span) => span.source === 0 && span.startUs >= endUs))
       throw new ApodixError('BAD_REQUEST', {
@@ -62,6 +67,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
       madePath: input.madePath,
       recipe,
       take,
+      takePath: input.sourcePath,
       timeline: null,
       isSoundWanted: soundLimit?.kind === 'sound-present' && !soundLimit.isWanted ? false : null,
       measureClarity: async (made, timeline) =>
@@ -71,6 +77,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
               take: own.facts,
               frames: take.series.frames,
               joined: take.files,
+              steady: planTakeSteady(take.facts, take.series, recipe),
               drawnFrom: take.series.places?.find((place) => place.drawn)?.firstFrame ?? null,
               madePath: input.madePath,
               made,

@@ -111,6 +111,43 @@ export function probePictureEvidence(
 }
 
 /** Collects raw frames as they come and keeps what a standard display shows of them. */
+/** Leaves of every frame what `keep` makes of its brightness, at a size of its own. */
+export function probeLuma(
+  video: VideoFacts,
+  size: SizePx,
+  keep: (levels: Uint8Array, frame: number) => Uint8Array,
+): Probe & { readonly finish: () => { bytes: Uint8Array; count: number } } {
+  const isDeep = video.hdr !== null || video.bitDepth > 8;
+  const sink = new FrameSink(size, isDeep, readDeclaredColor(video), true, keep);
+  const range = video.color.range === 'full' ? 'full' : 'limited';
+  const keepRange = video.chroma === 'rgb' ? '' : `:in_range=${range}:out_range=${range}`;
+  const format = isDeep ? 'rgb48le' : 'rgb24';
+  const between = video.chroma === 'rgb' ? format : isDeep ? 'yuv444p16le' : 'yuv444p';
+  return {
+    takes: 'picture',
+    buildChains: (from) => [
+      {
+        from: [from],
+        filters: [
+          `scale=${size.widthPx}:${size.heightPx}:flags=area${keepRange}`,
+          `format=${between}`,
+          `scale=flags=accurate_rnd+full_chroma_int${writeDeclaredMatrix(video)}`,
+          `format=${format}`,
+        ],
+        to: ['luma'],
+      },
+    ],
+    outputs: [
+      {
+        pad: 'luma',
+        args: ['-fps_mode', 'passthrough', ...UNHURRIED, '-f', 'rawvideo'],
+        onData: (data) => sink.add(data),
+      },
+    ],
+    finish: () => sink.finish(),
+  };
+}
+
 class FrameSink {
   readonly #frameBytes: number;
   readonly #points: number;
@@ -121,9 +158,17 @@ class FrameSink {
   readonly #isLuma: boolean;
   readonly #frames: Uint8Array[] = [];
   readonly #color: Uint8Array;
+  readonly #keep: (levels: Uint8Array, frame: number) => Uint8Array;
   #rest: Buffer = Buffer.alloc(0);
 
-  constructor(size: SizePx, isDeep: boolean, declared: DeclaredColor, isLuma: boolean) {
+  constructor(
+    size: SizePx,
+    isDeep: boolean,
+    declared: DeclaredColor,
+    isLuma: boolean,
+    keep: (levels: Uint8Array, frame: number) => Uint8Array = (levels) => levels,
+  ) {
+    this.#keep = keep;
     this.#points = size.widthPx * size.heightPx;
     this.#frameBytes = this.#points * 3 * (isDeep ? 2 : 1);
     this.#isDeep = isDeep;
@@ -137,7 +182,9 @@ class FrameSink {
     const bytes = this.#rest.length > 0 ? Buffer.concat([this.#rest, data]) : data;
     let at = 0;
     for (; at + this.#frameBytes <= bytes.length; at += this.#frameBytes)
-      this.#frames.push(this.#convert(bytes.subarray(at, at + this.#frameBytes)));
+      this.#frames.push(
+        this.#keep(this.#convert(bytes.subarray(at, at + this.#frameBytes)), this.#frames.length),
+      );
     this.#rest = Buffer.from(bytes.subarray(at));
   }
 
