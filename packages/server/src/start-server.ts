@@ -13,6 +13,7 @@ import { buildDeliverHandler } from './hand-in/deliver-job.ts';
 import { resumeHandIns } from './hand-in/press-hand-in.ts';
 import { createApp } from './http/app.ts';
 import { buildMakeHandler } from './making/make-job.ts';
+import { buildShakeHandler } from './takes/shake-job.ts';
 import { buildSampleHandler } from './making/sample-job.ts';
 import { DatabaseJobQueue } from './queue/database-job-queue.ts';
 import { BlobReferences } from './references/blob-references.ts';
@@ -63,6 +64,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const jobs = new DatabaseJobQueue({
     handlers: {
       inspect: buildInspectHandler({ sequelize, blobs, series, live }),
+      shake: buildShakeHandler({ blobs, live }),
       sample: buildSampleHandler({ blobs }),
       make: buildMakeHandler({ sequelize, blobs, series }),
       deliver: buildDeliverHandler({ sequelize, blobs, signingKey, courseSite, retryMs }),

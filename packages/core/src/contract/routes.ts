@@ -256,6 +256,14 @@ export const routes = {
     answer: schema.SamplesStarted,
     purpose: 'Takes short samples of a take where those that Fit needs are not there yet.',
   },
+  measureShake: {
+    method: 'POST',
+    path: '/api/assignments/:assignmentId/takes/:takeId/shake',
+    access: 'assignment-take',
+    body: null,
+    answer: schema.SamplesStarted,
+    purpose: 'Measures how the camera shook, where that is not known yet.',
+  },
   changeTake: {
     method: 'PATCH',
     path: '/api/takes/:takeId',

@@ -38,7 +38,7 @@ export const Fault = z.object({
 });
 export type Fault = z.infer<typeof Fault>;
 
-export const JobKind = z.enum(['inspect', 'sample', 'make', 'deliver']);
+export const JobKind = z.enum(['inspect', 'shake', 'sample', 'make', 'deliver']);
 export type JobKind = z.infer<typeof JobKind>;
 
 export const JobView = z.object({

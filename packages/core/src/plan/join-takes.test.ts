@@ -103,4 +103,46 @@ describe('takes that are joined', () => {
     expect(keepOwnTake(recipe)).toEqual({ ...plain, spans: [recipe.spans[1]] });
     expect(keepOwnTake(plain)).toBe(plain);
   });
+
+  it('go over into one another for up to half of the shorter one, behind a card that counts as well', () => {
+    const card = { title: 'A', lines: [], lengthUs: 2_000_000 };
+    const [first, second] = recipe.spans;
+    if (!first || !second) throw new TypeError('two parts were expected');
+    const drawn = { ...recipe, card, spans: [first, { ...second, dissolveUs: 400_000 }] };
+    const whole = applyOthers(own, drawn, [other]);
+    const timeline = buildTakeTimeline(whole.facts, whole.series, drawn, RATE);
+    // 2 s of the card, 2 s less 0.4 s, 0.4 s of both, 2 s less 0.4 s.
+    expect(timeline.durationUs).toBe(5_600_000);
+    expect(timeline.spans.map((span) => span.lastOutput - span.firstOutput)).toEqual([50, 40, 10, 40]);
+    const shown = Array.from(timeline.sourceFrames);
+    expect(shown.slice(50, 90)).toEqual(Array.from({ length: 40 }, (_, index) => 126 + index));
+    expect(shown.slice(100)).toEqual(Array.from({ length: 40 }, (_, index) => 60 + index));
+    const dissolve = whole.series.places?.find((place) => place.drawn?.kind === 'dissolve');
+    expect(dissolve?.drawn).toMatchObject({
+      from: { startUs: 7_600_000, finishUs: 8_000_000 },
+      to: { startUs: 2_000_000, finishUs: 2_400_000 },
+    });
+    // The soft one dies away under the loud one: in the middle half of each power.
+    expect(whole.series.blocks?.powerLeft[(dissolve?.startUs ?? 0) / 100_000 + 2]).toBeGreaterThan(0.5e-3);
+    const long = { ...drawn, spans: [first, { ...second, dissolveUs: 3_000_000 }] };
+    const most = applyOthers(own, long, [other]).series.places?.find(
+      (place) => place.drawn?.kind === 'dissolve',
+    );
+    expect((most?.endUs ?? 0) - (most?.startUs ?? 0)).toBe(1_000_000);
+    expect(keepOwnTake(drawn).card).toBeNull();
+  });
+
+  it('of one take alone stay where they are, and keep a separate recording', () => {
+    const sound = { takeId: 'c', role: 'sound' as const, offsetUs: 0, driftPpm: 0 };
+    const better = { takeId: 'c', ...takeOf(4, 1e-4) };
+    const card = { title: 'A', lines: [], lengthUs: 1_000_000 };
+    const alone = { ...plain, sources: [...plain.sources, sound], card };
+    const whole = applyOthers(own, alone, [better]);
+    expect(buildPlan({ ...input, ...whole, recipe: alone, otherTakeIds: ['c'] }).refusals).toEqual([]);
+    expect(whole.series.blocks?.powerLeft[10]).toBeCloseTo(1e-4, 9);
+    const still = { ...plain, card };
+    const facts = { ...own.facts, kind: 'sound' as const, video: null };
+    const refused = buildPlan({ ...input, facts, series: own.series, recipe: still }).refusals[0];
+    expect(refused?.message).toBe('An opening card stands before a video.');
+  });
 });

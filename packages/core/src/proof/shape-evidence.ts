@@ -3,14 +3,7 @@ import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import {
-  frameSize,
-  isReframed,
-  mapToSource,
-  measureBars,
-  type Affine,
-  type Framing,
-} from '../geometry/frame.ts';
+import { frameSize, isReframed, mapToSource, measureBars, type Framing } from '../geometry/frame.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
@@ -78,7 +71,7 @@ export function shapeEvidence(
   const { drawIn = (own: FrameSignatures) => own, isTurned = isReshaped(wish), steadied = null } = more;
   const calm = steadied ? steadyEvidence(hidden, steadied) : hidden;
   const [signatures, { colors }] = [calm.signatures && drawIn(calm.signatures), calm];
-  if (!sizes || !isTurned) return { ...evidence, signatures };
+  if (!sizes || !isTurned) return signatures === evidence.signatures ? evidence : { ...evidence, signatures };
   const table = wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null;
   const tones = table && colors ? measureTones(colors, table) : null;
   return {

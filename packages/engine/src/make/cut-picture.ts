@@ -331,7 +331,7 @@ function outputUs(cut: Pick<VideoCut, 'frameRate'>, frames: number): number {
   return (frames * cut.frameRate.denominator * 1e6) / cut.frameRate.numerator;
 }
 
-/** Whether all pieces are brought to one form before their look: to be joined, or moved, which needs 8 bits. */
+/** Whether all pieces are brought to one form before their look: to be joined, or to be moved. */
 const isMadeAlike = (take: TakeFiles) => (take.joined ?? []).length > 0 || Boolean(take.steady);
 
 function openJoined({ path, facts }: JoinedFile): PictureSource {

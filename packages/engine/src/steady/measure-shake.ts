@@ -115,7 +115,7 @@ export async function addShake<T extends { readonly facts: MediaFacts; readonly 
   }));
 }
 
-/** Lines of `number x y angle zoom flags`, in points and radians; how far each frame moved against the last. */
+/** Lines of `number x y angle zoom flags`, in points and radians: how far each frame moved. */
 export function readMotions(text: string, widthPx: number): { x: number; y: number; angle: number }[] {
   return text.split('\n').flatMap((line) => {
     if (line.startsWith('#') || line.trim() === '') return [];

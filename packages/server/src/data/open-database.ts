@@ -13,6 +13,7 @@ import { handIns } from './migrations/006-hand-ins.ts';
 import { keep } from './migrations/007-keep.ts';
 import { takes } from './migrations/008-takes.ts';
 import { draft } from './migrations/009-draft.ts';
+import { shake } from './migrations/010-shake.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -40,6 +41,7 @@ const migrations: readonly Migration[] = [
   keep,
   takes,
   draft,
+  shake,
 ];
 
 function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {

@@ -9,6 +9,7 @@ import { sendBlob } from '../routing/send-blob.ts';
 import { judgeAnew } from '../work/judge-files.ts';
 import { findNameContext, findTake, loadWork, placeWork, planWorkTake } from '../work/load-work.ts';
 import { putIntoParcel } from './make-job.ts';
+import { describeShakeJob } from '../takes/shake-job.ts';
 import { planSampleJob } from './sample-job.ts';
 
 /** The caller's work with the take that the address names. */
@@ -20,6 +21,7 @@ async function loadNamed({ granted }: Pick<Call, 'granted'>) {
 export const makingRoutes: Handlers<
   | 'makeFile'
   | 'sampleTake'
+  | 'measureShake'
   | 'readMadeFile'
   | 'renameMade'
   | 'removeMade'
@@ -53,6 +55,16 @@ export const makingRoutes: Handlers<
     const { work, take } = await loadNamed(call);
     const wanted = await planSampleJob(take, work, call.services.series);
     return { job: wanted ? viewJob(await call.services.jobs.add(wanted)) : null };
+  },
+
+  measureShake: async (call) => {
+    const { work, take } = await loadNamed(call);
+    const { row } = take;
+    if (row.state !== 'ready' || !row.facts?.video || !row.seriesSha256)
+      throw new ApodixError('NOT_READY', { detail: 'The take needs to be measured, and to have a picture.' });
+    const { shake = null } = await call.services.series.read(row.seriesSha256);
+    const job = describeShakeJob(row, work.assignment.id);
+    return { job: shake ? null : viewJob(await call.services.jobs.add(job)) };
   },
 
   readMadeFile: async ({ granted, request, response, services }) => {

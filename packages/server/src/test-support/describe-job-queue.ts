@@ -58,6 +58,7 @@ export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandle
     Promise.resolve(fault.code === 'DELIVERY_UNCERTAIN' ? 0 : null);
   return {
     inspect: handler,
+    shake: handler,
     make: handler,
     sample: handler,
     deliver: { ...handler, endsByItself: true, postpone },

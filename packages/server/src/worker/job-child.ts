@@ -23,6 +23,7 @@ import {
   gatherTakes,
   inspectMedia,
   makeFile,
+  measureShake,
   openIntermediate,
   runPhotoChild,
   runTool,
@@ -59,6 +60,7 @@ async function work(task: WorkerTask): Promise<unknown> {
   const { signal } = controller;
   if (task.kind === 'inspect') return inspect(task);
   if (task.kind === 'align') return align(task);
+  if (task.kind === 'shake') return shake(task);
   if (task.kind === 'deliver')
     return deliver({
       ...task,
@@ -144,6 +146,28 @@ async function inspect(task: Extract<WorkerTask, { kind: 'inspect' }>): Promise<
   const color = evidence.colors && facts.kind === 'video' ? proposeColor(evidence.colors) : null;
   const faults = evidence.sound ? readSoundFaults(evidence.sound) : null;
   return { facts, filmstrip, isOwnProxy, color, faults, files: { ...files, ...paths } };
+}
+
+/** The series of a take with how its camera shook. */
+async function shake(task: Extract<WorkerTask, { kind: 'shake' }>): Promise<unknown> {
+  const { facts, folder } = task;
+  const series = readTakeSeries(await readFile(task.seriesPath));
+  const startedMs = Date.now();
+  const measured = await measureShake({
+    path: task.sourcePath,
+    facts,
+    frameCount: series.frames?.timesUs.length ?? 0,
+    folder,
+    signal: controller.signal,
+    onShare: (share) => {
+      const leftMs = share > 0.05 ? ((Date.now() - startedMs) * (1 - share)) / share : null;
+      const secondsLeft = leftMs === null ? null : leftMs / 1000;
+      onProgress({ stage: 'Following the camera', share, secondsLeft });
+    },
+  });
+  const seriesPath = join(folder, 'with-shake.bin');
+  await writeFile(seriesPath, writeTakeSeries({ ...series, shake: measured }));
+  return { seriesPath };
 }
 
 async function align(task: Extract<WorkerTask, { kind: 'align' }>): Promise<unknown> {

@@ -51,6 +51,13 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     others: z.array(z.object({ takeId: z.string(), sourcePath: z.string(), facts: MediaFacts, ...Measured })),
   }),
   z.object({
+    kind: z.literal('shake'),
+    sourcePath: z.string(),
+    folder: z.string(),
+    facts: MediaFacts,
+    seriesPath: z.string(),
+  }),
+  z.object({
     kind: z.literal('align'),
     pictureEvidencePath: z.string(),
     soundEvidencePath: z.string(),
@@ -113,6 +120,7 @@ export const MakeDone = z.object({
   ),
   poster: z.string().nullable(),
 });
+export const ShakeDone = z.object({ seriesPath: z.string() });
 export const SampleDone = FitSamples;
 export const DeliverDone = z.object({
   deliveryId: z.string(),

@@ -174,6 +174,10 @@ export const useWork = defineStore('work', () => {
     await callRoute('takeStill', { params: { takeId }, body: { frame, assignmentId } });
     await readAnew(assignmentId);
   }
+  async function measureShake(takeId: string): Promise<void> {
+    const { job } = await callRoute('measureShake', { params: nameTake(takeId) });
+    if (job) live.accept([job]);
+  }
   async function sampleTake(takeId: string): Promise<void> {
     const { job } = await callRoute('sampleTake', { params: nameTake(takeId) });
     if (job) live.accept([job]);
@@ -253,6 +257,7 @@ export const useWork = defineStore('work', () => {
     removeMade,
     make,
     sampleTake,
+    measureShake,
     takeStill,
     drawCard,
     fitForMe,

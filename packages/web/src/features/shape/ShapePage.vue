@@ -10,6 +10,7 @@ import CardTools from './cut/CardTools.vue';
 import CutTools from './cut/CutTools.vue';
 import { useCard } from './cut/useCard.ts';
 import FrameTools from './frame/FrameTools.vue';
+import SteadyTools from './frame/SteadyTools.vue';
 import KeptPart from './KeptPart.vue';
 import ShapeStage from './ShapeStage.vue';
 import ShapeTools from './ShapeTools.vue';
@@ -20,7 +21,7 @@ import { useShape } from './useShape.ts';
 
 const work = useWork();
 const shape = useShape();
-const { take, editor, recipe, player, series, cut, color, sound, recording, view } = shape;
+const { take, editor, recipe, player, series, cut, frame, color, sound, recording, view } = shape;
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
 const card = useCard(editor, take);
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
@@ -40,14 +41,14 @@ watch(
   { immediate: true },
 );
 watch(group, () => {
-  shape.isCropping.value = false;
+  frame.isCropping.value = false;
   color.isPicking.value = false;
 });
 // Lines in the picture tell how to stand it level, where it is looked at.
 watch(
   [group, player.isPlaying, () => take.value?.id],
   ([own, isPlaying]) => {
-    if (own === 'frame' && !isPlaying) shape.lookAtHorizon(stage.value?.readPicture() ?? null);
+    if (own === 'frame' && !isPlaying) frame.lookAtHorizon(stage.value?.readPicture() ?? null);
   },
   { flush: 'post' },
 );
@@ -75,30 +76,31 @@ function seek(instantUs: number): void {
         ref="stage"
         :take="take"
         :recipe="recipe"
+        :steady="frame.steady.course.value"
         :is-before="isBefore"
         :is-playing="player.isPlaying.value"
         :is-timed="isTimed"
         :position-us="player.positionUs.value"
         :frame-index="player.frameIndex.value"
-        :is-cropping="shape.isCropping.value"
-        :crop-lock="shape.cropLock.value"
-        :is-leveling="shape.isLeveling.value"
+        :is-cropping="frame.isCropping.value"
+        :crop-lock="frame.cropLock.value"
+        :is-leveling="frame.isLeveling.value"
         :is-picking="color.isPicking.value"
         :is-marked="color.isMarked.value"
         :is-read="group === 'color'"
         :is-split="color.isSplit.value"
         :guests="shape.guests.list.value"
         :shown-guest="shape.shownGuest.value"
-        :is-hiding="group === 'frame' && !shape.isCropping.value"
-        :chosen-hidden="shape.hidden.chosen.value"
-        @choose-hidden="shape.hidden.choose"
-        @move-hidden="shape.hidden.move"
-        @resize-hidden="shape.hidden.resize"
+        :is-hiding="group === 'frame' && !frame.isCropping.value"
+        :chosen-hidden="frame.hidden.chosen.value"
+        @choose-hidden="frame.hidden.choose"
+        @move-hidden="frame.hidden.move"
+        @resize-hidden="frame.hidden.resize"
         @guest="shape.guests.attach"
         @element="shape.attach"
         @toggle="player.toggle"
         @step="player.step"
-        @crop="shape.setCrop"
+        @crop="frame.setCrop"
         @pick="color.pick"
         @before="isBefore = !isBefore"
       />
@@ -200,26 +202,33 @@ function seek(instantUs: number): void {
       <template #frame
         ><FrameTools
           :picture="recipe.picture"
-          :is-cropping="shape.isCropping.value"
-          :aspects="shape.aspects.value"
-          :aspect="shape.aspect.value"
+          :is-cropping="frame.isCropping.value"
+          :aspects="frame.aspects.value"
+          :aspect="frame.aspect.value"
           :is-timed="isTimed"
-          :level-degrees="shape.levelDegrees.value"
-          :is-interlaced="shape.isInterlaced.value"
-          :chosen-hidden="shape.hidden.chosen.value"
-          :is-hiding-full="shape.hidden.isFull.value"
-          @turn="shape.turn"
-          @mirror="shape.mirror"
-          @straighten="shape.straighten"
-          @crop="shape.isCropping.value = !shape.isCropping.value"
-          @aspect="shape.chooseAspect"
-          @bars="shape.switchBars"
-          @deinterlace="shape.setDeinterlace"
-          @hide="shape.hidden.add"
-          @choose-hidden="shape.hidden.choose"
-          @stand-hidden="shape.hidden.stand"
-          @remove-hidden="shape.hidden.remove"
-          @reset="shape.resetFrame"
+          :level-degrees="frame.levelDegrees.value"
+          :is-interlaced="frame.isInterlaced.value"
+          :chosen-hidden="frame.hidden.chosen.value"
+          :is-hiding-full="frame.hidden.isFull.value"
+          @turn="frame.turn"
+          @mirror="frame.mirror"
+          @straighten="frame.straighten"
+          @crop="frame.isCropping.value = !frame.isCropping.value"
+          @aspect="frame.chooseAspect"
+          @bars="frame.switchBars"
+          @deinterlace="frame.setDeinterlace"
+          @hide="frame.hidden.add"
+          @choose-hidden="frame.hidden.choose"
+          @stand-hidden="frame.hidden.stand"
+          @remove-hidden="frame.hidden.remove"
+          @reset="frame.reset" /><SteadyTools
+          v-if="shape.hasPicture.value"
+          :strength="frame.steady.strength.value"
+          :lost="frame.steady.lost.value"
+          :measuring="frame.steady.measuring.value"
+          @start="frame.steady.start"
+          @stop="frame.steady.stop"
+          @change="frame.steady.set"
       /></template>
       <template #color
         ><ColorTools

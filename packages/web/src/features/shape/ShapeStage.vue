@@ -4,13 +4,11 @@ import {
   formatDuration,
   isPlainColor,
   isStillKind,
-  mapToSource,
-  measureBars,
   type Place,
   type Crop,
-  type Framing,
   type Recipe,
   type RgbPicture,
+  type SteadyCourse,
   type TakeView,
 } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
@@ -19,13 +17,15 @@ import { useColorPreview } from './color/useColorPreview.ts';
 import HiddenOverlay from './frame/HiddenOverlay.vue';
 import HiddenPreview from './frame/HiddenPreview.vue';
 import CropOverlay from './frame/CropOverlay.vue';
-import { placePicture } from './place-picture.ts';
+import { useStagePlacement } from './useStagePlacement.ts';
 import type { Playable } from './useFramePlayer.ts';
 
 /** The take on its dark surround, as recorded or as it will be handed in, with what plays it. */
 const props = defineProps<{
   take: TakeView;
   recipe: Recipe;
+  /** How the take itself is steadied; null where it is not. */
+  steady: SteadyCourse | null;
   isBefore: boolean;
   isPlaying: boolean;
   isTimed: boolean;
@@ -59,45 +59,15 @@ const emit = defineEmits<{
   resizeHidden: [index: number, radiusX: number, radiusY: number, isDragging: boolean];
   pick: [rgb: readonly [number, number, number] | null];
 }>();
-const MARGIN_PX = 32;
-const LEAST_PX = 80;
 const stage = useTemplateRef<HTMLElement>('stage');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const video = shallowRef<HTMLVideoElement | null>(null);
 const { width, height } = useElementSize(stage);
-const size = computed(
-  () => props.take.facts?.video ?? props.take.draft?.video ?? props.take.facts?.photo ?? null,
-);
-const AS_RECORDED: Framing = { turnDegrees: 0, isMirrored: false, straightenDegrees: 0, crop: null };
-const framing = computed<Framing>(() => {
-  if (props.isBefore) return AS_RECORDED;
-  const { picture } = props.recipe;
-  return props.isCropping ? { ...picture, crop: null, barsTo: null } : picture;
+const { size, placed, windowStyle, style, guestStyle, bars, barStyle, sourceMap } = useStagePlacement(props, {
+  width,
+  height,
 });
-const placed = computed(() => {
-  if (!size.value) return null;
-  const box = {
-    widthPx: Math.max(LEAST_PX, width.value - MARGIN_PX),
-    heightPx: Math.max(LEAST_PX, height.value - MARGIN_PX),
-  };
-  return placePicture(size.value, box, framing.value);
-});
-const px = ({ widthPx, heightPx }: { widthPx: number; heightPx: number }) => ({
-  width: `${widthPx}px`,
-  height: `${heightPx}px`,
-});
-const windowStyle = computed(() => (placed.value ? px(placed.value.windowPx) : {}));
-const style = computed(() =>
-  placed.value ? { ...px(placed.value.elementPx), transform: placed.value.transform } : {},
-);
-const bars = computed(() => (size.value ? measureBars(size.value, framing.value) : { x: 0, y: 0 }));
-const barStyle = computed(() => ({
-  borderWidth: `${bars.value.y * (placed.value?.windowPx.heightPx ?? 0)}px ${
-    bars.value.x * (placed.value?.windowPx.widthPx ?? 0)
-  }px`,
-}));
 const hidden = computed(() => (props.isBefore ? [] : props.recipe.picture.hidden));
-const sourceMap = computed(() => (size.value ? mapToSource(size.value, framing.value) : null));
 const settings = computed(() => (props.isBefore ? null : props.recipe.picture.color));
 const isMarked = computed(() => props.isMarked);
 const isRead = computed(() => props.isRead);
@@ -191,7 +161,7 @@ onBeforeUnmount(() => emit('element', null));
           :ref="(element) => emit('guest', guest.id, element as HTMLVideoElement | null)"
           class="layer guest"
           :src="guest.url"
-          :style="style"
+          :style="guestStyle"
           preload="auto"
           playsinline
           @click="emit('toggle')"

@@ -1,7 +1,10 @@
 import type { Recipe } from '@apodix/core';
 import type { ToolGroup } from './tool-group.ts';
 
-/** Groups of settings that can go from one take to others; a cut, and who is hidden, belong to their take. */
+/**
+ * Groups of settings that can go from one take to others; a cut, who is hidden and how it shook belong to
+ * their take.
+ */
 export type SharedGroup = Exclude<ToolGroup, 'cut'>;
 
 /** A recipe with a group of settings as another one has it; a separate recording stays with its take. */
@@ -9,6 +12,9 @@ export function copyGroup(from: Recipe, to: Recipe, group: SharedGroup): Recipe 
   const { color, ...framing } = from.picture;
   if (group === 'color') return { ...to, picture: { ...to.picture, color } };
   if (group === 'frame')
-    return { ...to, picture: { ...framing, hidden: to.picture.hidden, color: to.picture.color } };
+    return {
+      ...to,
+      picture: { ...framing, hidden: to.picture.hidden, steady: to.picture.steady, color: to.picture.color },
+    };
   return { ...to, sound: from.sound };
 }

@@ -1,4 +1,4 @@
-import { frameSize, invertAffine, mapToSource, type Framing, type SizePx } from '@apodix/core';
+import { frameSize, invertAffine, mapToSource, type Affine, type Framing, type SizePx } from '@apodix/core';
 
 /** How a picture element lies in the window through which its framed part is seen. */
 export interface PlacedPicture {
@@ -9,7 +9,9 @@ export interface PlacedPicture {
   readonly transform: string;
 }
 
-const round = (value: number) => Math.round(value * 1e4) / 1e4;
+/** A map of points as CSS has it. */
+export const writeMatrix = ({ a, b, c, d, e, f }: Affine) =>
+  `matrix(${[a, b, c, d, e, f].map((value) => Math.round(value * 1e4) / 1e4).join(', ')})`;
 
 /**
  * Lays a picture of its own proportions into a box, framed: turned, mirrored, straightened, cut to a
@@ -21,10 +23,10 @@ export function placePicture(picture: SizePx, box: SizePx, framing: Framing): Pl
   const windowPx = { widthPx: framed.widthPx * scale, heightPx: framed.heightPx * scale };
   const { a, b, c, d, e, f } = invertAffine(mapToSource(picture, framing));
   const [w, h] = [windowPx.widthPx, windowPx.heightPx];
-  const matrix = [(a * w) / scale, (b * h) / scale, (c * w) / scale, (d * h) / scale, e * w, f * h];
+  const map = { a: (a * w) / scale, b: (b * h) / scale, c: (c * w) / scale, d: (d * h) / scale };
   return {
     windowPx,
     elementPx: { widthPx: picture.widthPx * scale, heightPx: picture.heightPx * scale },
-    transform: `matrix(${matrix.map(round).join(', ')})`,
+    transform: writeMatrix({ ...map, e: e * w, f: f * h }),
   };
 }

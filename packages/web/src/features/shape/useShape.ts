@@ -1,19 +1,11 @@
 import {
-  addQuarterTurn,
   cleanDisplayName,
   readKeptRange,
   applyOthers,
-  convertRgbToLuma,
   createPlainRecipe,
-  findHorizon,
-  frameSize,
-  lockCrop,
   mendRecipe,
   planTake,
-  type Crop,
   type FrameTimes,
-  type Recipe,
-  type RgbPicture,
   type TimeRange,
 } from '@apodix/core';
 import { computed, ref, shallowRef, watch } from 'vue';
@@ -26,7 +18,7 @@ import { copyGroup, type SharedGroup } from './copy-group.ts';
 import { useShapeColor } from './color/useShapeColor.ts';
 import { measureParts } from './cut/parts.ts';
 import { useCut } from './cut/useCut.ts';
-import { useHidden } from './frame/useHidden.ts';
+import { useShapeFrame } from './frame/useShapeFrame.ts';
 import { useSeparateRecording } from './sound/useSeparateRecording.ts';
 import { useShapeSound } from './sound/useShapeSound.ts';
 import { useSoundPreview } from './sound/useSoundPreview.ts';
@@ -47,9 +39,6 @@ export function useShape() {
   const pickedId = ref(typeof query.take === 'string' ? query.take : null);
   const isBefore = ref(false);
   const isGoingOn = ref(false);
-  const isCropping = ref(false);
-  const isLeveling = ref(false);
-  const aspect = ref<number | null>(null);
   const isTakingStill = ref(false);
   const take = computed(
     () =>
@@ -98,7 +87,7 @@ export function useShape() {
     guestOf: guests.of,
     chosen: cut.chosen,
   });
-  const hidden = useHidden(editor, player.positionUs);
+  const frame = useShapeFrame({ editor, take, facts, series, limits, positionUs: player.positionUs });
   const color = useShapeColor(editor, take);
   const sound = useShapeSound({
     editor,
@@ -157,7 +146,6 @@ export function useShape() {
   watch(
     () => take.value?.id,
     () => {
-      isCropping.value = false;
       player.reset(recipe.value.spans[0]?.startUs ?? 0);
     },
     { immediate: true },
@@ -181,52 +169,7 @@ export function useShape() {
     if (finishUs > cut.range.value.startUs)
       cut.setRange({ startUs: cut.range.value.startUs, finishUs }, false);
   }
-  const changePicture = (changes: Partial<Recipe['picture']>, isDragging = false) =>
-    editor.change({ ...recipe.value, picture: { ...recipe.value.picture, ...changes } }, isDragging);
-  const turn = (quarters: 1 | -1) =>
-    changePicture({ turnDegrees: addQuarterTurn(recipe.value.picture.turnDegrees, quarters), crop: null });
-  const mirror = () => changePicture({ isMirrored: !recipe.value.picture.isMirrored });
-  /** How far the picture leans as it was recorded, clockwise; null where nothing tells. */
-  const leanDegrees = ref<number | null>(null);
-  watch(
-    () => take.value?.id,
-    () => (leanDegrees.value = null),
-  );
   const proposal = computed(() => take.value?.proposal ?? null);
-  /** Size of the picture before it is cut to a part. */
-  const uncut = computed(() => {
-    const size = facts.value?.video ?? null;
-    return size && frameSize(size, { ...recipe.value.picture, crop: null });
-  });
-  const aspects = computed(() => {
-    const own = limits.value.find((limit) => limit.kind === 'aspect');
-    const usual = (
-      [
-        [16, 9],
-        [4, 3],
-        [1, 1],
-        [3, 4],
-        [9, 16],
-      ] as const
-    ).map(([w, h]) => ({
-      label: `${w}:${h}`,
-      value: w / h,
-    }));
-    return [
-      { label: 'as recorded', value: null },
-      ...(own ? [{ label: `${own.width}:${own.height}, as wanted`, value: own.width / own.height }] : []),
-      ...usual.filter((each) => !own || Math.abs(each.value - own.width / own.height) > 1e-6),
-    ];
-  });
-  function chooseAspect(next: number | null): void {
-    aspect.value = next;
-    if (next === null || !uncut.value) return changePicture({ crop: null, barsTo: null });
-    if (recipe.value.picture.barsTo !== null) return changePicture({ barsTo: next });
-    const crop = lockCrop(uncut.value, recipe.value.picture.crop, next);
-    const isWhole = crop !== null && crop.width > 0.999 && crop.height > 0.999;
-    changePicture({ crop: isWhole ? null : crop });
-  }
-
   /** A group of what is on screen goes to every other take of the assignment. */
   async function useOnAll(group: SharedGroup): Promise<void> {
     const others = work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video');
@@ -322,6 +265,7 @@ export function useShape() {
     attach,
     series,
     cut,
+    frame,
     color,
     sound,
     recording,
@@ -333,18 +277,8 @@ export function useShape() {
     proposal,
     isBefore,
     isGoingOn,
-    isCropping,
-    isLeveling,
     isTakingStill,
     cutAsked,
-    aspects,
-    aspect,
-    /** Width to height of the part in shares of the picture's edges, where proportions are locked. */
-    cropLock: computed(() =>
-      aspect.value !== null && uncut.value
-        ? (aspect.value * uncut.value.heightPx) / uncut.value.widthPx
-        : null,
-    ),
     /** How far measuring has come; null once it is done. */
     measuring: computed(() =>
       take.value && !take.value.facts ? (work.findJob(take.value.id, 'inspect') ?? WAITING) : null,
@@ -373,43 +307,6 @@ export function useShape() {
     isOwnPart,
     startHere,
     finishHere,
-    turn,
-    mirror,
-    straighten: (straightenDegrees: number, isDragging: boolean) => {
-      isLeveling.value = isDragging;
-      changePicture({ straightenDegrees }, isDragging);
-    },
-    setCrop: (crop: Crop, isDragging: boolean) => {
-      const isWhole = crop.width > 0.999 && crop.height > 0.999;
-      changePicture({ crop: isWhole ? null : crop }, isDragging);
-    },
-    chooseAspect,
-    /** Bars in place of cutting, or the other way round. */
-    switchBars: () => {
-      if (recipe.value.picture.barsTo === null) return changePicture({ crop: null, barsTo: aspect.value });
-      changePicture({ barsTo: null });
-      chooseAspect(aspect.value);
-    },
-    hidden,
-    lookAtHorizon: (picture: RgbPicture | null) =>
-      (leanDegrees.value = picture && findHorizon(convertRgbToLuma(picture))),
-    levelDegrees: computed(() =>
-      leanDegrees.value === null
-        ? null
-        : Math.round((recipe.value.picture.isMirrored ? 1 : -1) * leanDegrees.value * 10) / 10,
-    ),
-    isInterlaced: computed(
-      () =>
-        (facts.value?.video ?? null) !== null &&
-        (take.value?.facts?.video?.interlace !== 'progressive' ||
-          recipe.value.picture.deinterlace !== 'where-found'),
-    ),
-    setDeinterlace: (deinterlace: Recipe['picture']['deinterlace']) => changePicture({ deinterlace }),
-    resetFrame: () => {
-      aspect.value = null;
-      const { color } = recipe.value.picture;
-      changePicture({ ...createPlainRecipe().picture, color });
-    },
     resetSound: () => sound.change(createPlainRecipe().sound, false),
     useOnAll,
     takeStill,

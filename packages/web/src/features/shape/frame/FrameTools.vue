@@ -40,6 +40,7 @@ const isPlain = computed(
     props.picture.crop === null &&
     props.picture.barsTo === null &&
     props.picture.hidden.length === 0 &&
+    props.picture.steady === null &&
     props.picture.deinterlace === 'where-found',
 );
 function chooseDeinterlace(event: Event): void {
