@@ -263,4 +263,37 @@ describe('shaping a take', () => {
     const hidden = made?.findings.find((each) => each.of === 'proof' && each.row === 'hidden');
     expect(hidden?.state).toBe('met');
   });
+
+  it('begins with a card, goes over from part to part, stands calm, and is made and proven', async () => {
+    await browser.driver.get(`${apodix.url}/work/film/shape`);
+    await browser.find('.strip');
+    await browser.click('.others button', 'IMG_0102');
+    await tab('Cut');
+    await browser.click('.tools li .times', 'IMG_0101');
+    await browser.click('.tools .choice select option', 'a dissolve of 0.5 s');
+    await tool('Add an opening card');
+    // What is known already is on it: the title, who made it, the course.
+    const words = () => browser.find('img.picture').then((card) => card.getAttribute('alt'));
+    expect(await words()).toContain('Film study. Ann Test');
+    const title = await browser.find('.tools section input[maxlength]');
+    await title.clear();
+    await title.sendKeys('Two looks');
+    await browser.click('.tools .lasting option', /^2 s/);
+    await browser.driver.wait(async () => (await words())?.startsWith('Two looks. Ann Test'), 10_000);
+    const drawn = async () => (await (await browser.find('img.picture')).getAttribute('src')) ?? '';
+    expect(await drawn()).toContain('data:image/svg+xml');
+    await tab('Frame');
+    await tool('Steady it');
+    await browser.findText('.tools .note', /The outer \d/, 60_000);
+    await kept();
+    await browser.click('.ledger .go', 'Fit it for me');
+    await browser.findText('.offer', 'Made and proven', 120_000);
+    const view = await read();
+    const film = view.takes.find((take) => take.name === 'IMG_0102.mov');
+    const made = view.made.find((each) => each.takeId === film?.id && each.isCurrent);
+    // 2 s of the card, 2 s and 1.2 s of the takes, half a second of which is of both.
+    expect(made?.facts.durationUs).toBeCloseTo(4_700_000, -5);
+    const open = made?.findings.filter((each) => each.state !== 'met').map((each) => each.sentence);
+    expect(open).toEqual([]);
+  });
 });

@@ -221,15 +221,16 @@ function seek(instantUs: number): void {
           @choose-hidden="frame.hidden.choose"
           @stand-hidden="frame.hidden.stand"
           @remove-hidden="frame.hidden.remove"
-          @reset="frame.reset" /><SteadyTools
-          v-if="shape.hasPicture.value"
-          :strength="frame.steady.strength.value"
-          :lost="frame.steady.lost.value"
-          :measuring="frame.steady.measuring.value"
-          @start="frame.steady.start"
-          @stop="frame.steady.stop"
-          @change="frame.steady.set"
-      /></template>
+          @reset="frame.reset"
+          ><SteadyTools
+            v-if="shape.hasPicture.value"
+            :strength="frame.steady.strength.value"
+            :lost="frame.steady.lost.value"
+            :measuring="frame.steady.measuring.value"
+            @start="frame.steady.start"
+            @stop="frame.steady.stop"
+            @change="frame.steady.set" /></FrameTools
+      ></template>
       <template #color
         ><ColorTools
           :settings="color.settings.value"

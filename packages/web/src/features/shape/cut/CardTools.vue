@@ -58,7 +58,7 @@ function setLength(event: Event): void {
         ><span class="note">Up to {{ MOST_CARD_LINES }} lines: names, course, date</span
         ><textarea v-model="lines" rows="3" @input="write"></textarea>
       </label>
-      <label class="choice"
+      <label class="choice lasting"
         ><span>Shown for</span
         ><select :value="card.lengthUs" @change="setLength">
           <option v-for="each in lengths" :key="each" :value="each">{{ each / 1e6 }} s</option>

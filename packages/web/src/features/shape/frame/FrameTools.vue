@@ -163,6 +163,7 @@ function chooseAspect(event: Event): void {
       </select></label
     >
   </section>
+  <slot />
   <section>
     <v-btn class="quiet" :disabled="isPlain" @click="emit('reset')">Frame as recorded</v-btn>
   </section>
