@@ -1,6 +1,6 @@
 import { AIM_SHARE } from '../fit/video-budget.ts';
-import { isPlainColor } from '../color/color-settings.ts';
-import { frameSize, isReframed } from '../geometry/frame.ts';
+import { flatSize } from '../geometry/flatten.ts';
+import { frameSize } from '../geometry/frame.ts';
 import { fitSizeInside } from '../geometry/turn.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
 import { writeCodec } from '../limits/words.ts';
@@ -13,6 +13,7 @@ import { readCeilings } from '../limits/steer.ts';
 import { containerTable, isStillKind, type ContainerId } from '../media/containers.ts';
 import { readPictureSize, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern } from '../naming/pattern.ts';
+import { isReshaped } from '../proof/shape-evidence.ts';
 import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
 import type { Recipe, RecipeSource } from '../recipe/recipe.ts';
 import { chooseContainer, chooseSoundCodec, chooseVideoCodec } from './choose-container.ts';
@@ -125,17 +126,12 @@ function refuseRecipe({ recipe, facts, series, otherTakeIds = [] }: PlanInput): 
     return refuse('Only takes of one kind can be joined: videos with videos, sound with sound.');
   const { picture, card } = recipe;
   if (card && facts.kind !== 'video') return refuse('An opening card stands before a video.');
-  if (
-    isStillKind(facts.kind) &&
-    (isReframed(picture) ||
-      picture.hidden.length > 0 ||
-      picture.steady !== null ||
-      !isPlainColor(picture.color))
-  )
-    return {
-      reason: 'recipe-not-made',
-      message: 'Straightening, cropping, hiding and coloring of photographs cannot be made yet.',
-    };
+  if (isStillKind(facts.kind)) {
+    if (picture.hidden.length > 0 || picture.steady !== null)
+      return refuse('Photographs are not steadied, and nothing is hidden in them yet.');
+    if (facts.document && isReshaped(picture))
+      return refuse('The pages of a document stay as they are: bring the picture itself in to shape it.');
+  } else if (picture.flatten) return refuse('Only a photograph can be flattened.');
   if (facts.kind === 'video' && picture.steady !== null && !series.shake)
     return refuse('How the camera shook has not been measured yet.');
   if (facts.kind === 'video' && series.frames === null)
@@ -272,7 +268,10 @@ function planPhoto(
 ): PhotoPlan | null {
   const picture = readPictureSize(facts);
   if (!picture) return null;
-  const size = fitSizeInside(frameSize(picture, recipe.picture), ceilings.size);
+  const size = fitSizeInside(
+    frameSize(flatSize(picture, recipe.picture.flatten), recipe.picture),
+    ceilings.size,
+  );
   // A document that fits as it is stays as it is.
   const isKept = container === 'pdf' && facts.container === 'pdf';
   const pixels = size.widthPx * size.heightPx;

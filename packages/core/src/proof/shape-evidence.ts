@@ -3,7 +3,9 @@ import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import { frameSize, isReframed, mapToSource, measureBars, type Framing } from '../geometry/frame.ts';
+import { frameSize, isReframed, measureBars, type Framing } from '../geometry/frame.ts';
+import { flatSize, mapToPhoto, type Flatten } from '../geometry/flatten.ts';
+import { applyProjective } from '../geometry/projective.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
@@ -15,6 +17,7 @@ export interface PictureWish extends Framing {
   readonly color: ColorSettings | null;
   readonly hidden?: readonly HiddenArea[];
   readonly steady?: number | null;
+  readonly flatten?: Flatten | null;
 }
 
 /** Sizes of the small pictures of a made file that lie point for point on those of the recording. */
@@ -29,19 +32,24 @@ export function isReshaped(wish: PictureWish): boolean {
 }
 
 /** Whether its points come to lie between those of the recording. */
-const isMoved = (wish: PictureWish) => isReframed(wish) || (wish.steady ?? null) !== null;
+const isMoved = (wish: PictureWish) =>
+  isReframed(wish) || (wish.steady ?? null) !== null || (wish.flatten ?? null) !== null;
 
 /**
  * Sizes at which a made file has to be looked at so that its points are as large as those of the recording's
  * evidence.
  */
-export function chooseShapedSizes(evidence: Evidence, wish: Framing): ShapedSizes | null {
+export function chooseShapedSizes(
+  evidence: Evidence,
+  wish: Framing & Pick<PictureWish, 'flatten'>,
+): ShapedSizes | null {
   const { colors } = evidence;
   if (!colors) return null;
-  return {
-    signature: frameSize(evidence.signatures ?? colors, wish),
-    color: frameSize(colors, wish),
+  const shape = (size: SizePx) => {
+    const { widthPx, heightPx } = frameSize(flatSize(size, wish.flatten), wish);
+    return { widthPx: Math.max(2, Math.round(widthPx)), heightPx: Math.max(2, Math.round(heightPx)) };
   };
+  return { signature: shape(evidence.signatures ?? colors), color: shape(colors) };
 }
 
 /** What else happens to pictures while they are shaped. */
@@ -109,7 +117,7 @@ function shapeLuma(
   const shaped = isReframed(wish) || wish.turnDegrees !== 0 || wish.isMirrored;
   let luma = shaped ? resample(source.luma, source, target, size, wish, 1) : source.luma;
   if (tones) luma = luma.map((level) => tones[level] ?? 0);
-  luma = darkenBars(luma, target, measureBars(size, wish), 1);
+  luma = darkenBars(luma, target, measureBars(flatSize(size, wish.flatten), wish), 1);
   luma = softenAs(wish, luma, target, 1);
   return { ...target, luma, frameCount: source.frameCount };
 }
@@ -123,7 +131,7 @@ function shapeColors(
 ): ColorSignatures {
   let rgb = resample(source.rgb, source, target, size, wish, 3);
   if (table) rgb = applyTable(rgb, table);
-  rgb = darkenBars(rgb, target, measureBars(size, wish), 3);
+  rgb = darkenBars(rgb, target, measureBars(flatSize(size, wish.flatten), wish), 3);
   rgb = softenAs(wish, rgb, target, 3);
   return { ...target, rgb, frameIndices: source.frameIndices };
 }
@@ -224,18 +232,18 @@ function resample(
   from: SizePx,
   to: SizePx,
   size: SizePx,
-  wish: Framing,
+  wish: PictureWish,
   sides: 1 | 3,
 ): Uint8Array {
-  const map = mapToSource(size, wish);
+  const map = mapToPhoto(size, wish);
   const count = to.widthPx * to.heightPx;
   const places = new Int32Array(count * 4);
   const weights = new Float32Array(count * 4);
   for (let y = 0; y < to.heightPx; y += 1)
     for (let x = 0; x < to.widthPx; x += 1) {
-      const [u, v] = [(x + 0.5) / to.widthPx, (y + 0.5) / to.heightPx];
-      const sx = ((map.a * u + map.c * v + map.e) / size.widthPx) * from.widthPx - 0.5;
-      const sy = ((map.b * u + map.d * v + map.f) / size.heightPx) * from.heightPx - 0.5;
+      const found = applyProjective(map, { x: (x + 0.5) / to.widthPx, y: (y + 0.5) / to.heightPx });
+      const sx = (found.x / size.widthPx) * from.widthPx - 0.5;
+      const sy = (found.y / size.heightPx) * from.heightPx - 0.5;
       const at = (y * to.widthPx + x) * 4;
       const [x0, y0] = [Math.floor(sx + 1e-6), Math.floor(sy + 1e-6)];
       const [fx, fy] = [Math.max(0, sx - x0), Math.max(0, sy - y0)];

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { ColorSettings } from '../color/color-settings.ts';
 import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
+import { Flatten } from '../geometry/flatten.ts';
 import { HiddenArea, MOST_HIDDEN } from '../geometry/hidden.ts';
 import { LEAST_STEADY } from '../geometry/steady.ts';
 import { TurnDegrees } from '../geometry/turn.ts';
@@ -87,6 +88,8 @@ export const Recipe = z
       hidden: z.array(HiddenArea).max(MOST_HIDDEN).default([]),
       /** How much of a hand's shaking is taken out, first of all; null for none. */
       steady: z.number().min(LEAST_STEADY).max(1).nullable().default(null),
+      /** The corners of a flat piece in a photograph, which is brought to them before everything else. */
+      flatten: Flatten.nullable().default(null),
     }),
     sound: z.strictObject({
       /** One gain for all of it; 0 leaves the sound as it is. */
@@ -140,6 +143,7 @@ export function createPlainRecipe(): Recipe {
       deinterlace: 'where-found',
       hidden: [],
       steady: null,
+      flatten: null,
     },
     sound: {
       gainDb: 0,

@@ -214,8 +214,8 @@ async function saveWith(
   }
   removePrivateData(document);
   for (const page of document.getPages()) {
-    const turn = (((page.getRotation().angle + request.turnDegrees) % 360) + 360) % 360;
-    if (request.isMirrored) {
+    const turn = (((page.getRotation().angle + request.picture.turnDegrees) % 360) + 360) % 360;
+    if (request.picture.isMirrored) {
       const { x, y, width, height } = page.getCropBox();
       const flip =
         turn % 180 === 0

@@ -1,3 +1,14 @@
+import {
+  buildColorTable,
+  chooseReduction,
+  composeProjective,
+  flatSize,
+  isPlainColor,
+  isReshaped,
+  mapToPhoto,
+  measureBars,
+  renderPicture,
+} from '@apodix/core';
 import { stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { findQuality, type FoundQuality } from '../still/find-quality.ts';
@@ -44,19 +55,7 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
   // Loaded only where it is needed: each photograph has a process of its own.
   const document = request.format === 'pdf' ? await import('../document/write-pdf.ts') : null;
   if (document && request.container === 'pdf') return document.fitPdf(request);
-  const upright = (
-    await openPhoto(request.path, request.container, Math.max(request.widthPx, request.heightPx))
-  ).toColourspace('srgb');
-  const flat =
-    request.format === 'png' || request.format === 'webp'
-      ? upright
-      : upright.flatten({ background: '#ffffff' });
-  // libvips mirrors before it turns: turning and then mirroring is mirroring and then turning the other way.
-  const stood = await sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false })
-    .flop(request.isMirrored)
-    .rotate(request.isMirrored ? (360 - request.turnDegrees) % 360 : request.turnDegrees)
-    .png({ compressionLevel: 1 })
-    .toBuffer();
+  const stood = isReshaped(request.picture) ? await reshape(request) : await stand(request);
   const maxBytes =
     request.maxBytes === null ? null : Math.max(1, request.maxBytes - (document?.PDF_FRAME_BYTES ?? 0));
   const wrap = document?.wrapInPdf ?? null;
@@ -87,6 +86,68 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
       Math.max(1, Math.round((heightPx * nextShort) / short)),
     ];
   }
+}
+
+/** Turned and mirrored alone: every point stays as it is. */
+async function stand(request: RenderRequest): Promise<Buffer> {
+  const { turnDegrees, isMirrored } = request.picture;
+  const upright = (
+    await openPhoto(request.path, request.container, Math.max(request.widthPx, request.heightPx))
+  ).toColourspace('srgb');
+  const flat =
+    request.format === 'png' || request.format === 'webp'
+      ? upright
+      : upright.flatten({ background: '#ffffff' });
+  // libvips mirrors before it turns: turning and then mirroring is mirroring and then turning the other way.
+  return sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false })
+    .flop(isMirrored)
+    .rotate(isMirrored ? (360 - turnDegrees) % 360 : turnDegrees)
+    .png({ compressionLevel: 1 })
+    .toBuffer();
+}
+
+/** Flattened, framed and colored in one go, at the size of the result, in the depth of the photograph. */
+async function reshape(request: RenderRequest): Promise<Buffer> {
+  const { picture } = request;
+  const opened = await openPhoto(request.path, request.container);
+  const upright = sharp(
+    await opened.flatten({ background: '#ffffff' }).png({ compressionLevel: 0 }).toBuffer(),
+    { limitInputPixels: false },
+  );
+  const { width: widthPx, height: heightPx, depth } = await upright.metadata();
+  const size = { widthPx: request.widthPx, heightPx: request.heightPx };
+  const map = mapToPhoto({ widthPx, heightPx }, picture);
+  const share = chooseReduction(map, size);
+  const [w, h] = [Math.max(1, Math.round(widthPx * share)), Math.max(1, Math.round(heightPx * share))];
+  const isDeep = depth === 'ushort';
+  const { data, info } = await (
+    share < 0.99 ? upright.resize({ width: w, height: h, fit: 'fill', kernel: 'lanczos3' }) : upright
+  )
+    .toColourspace(isDeep ? 'rgb16' : 'srgb')
+    .removeAlpha()
+    .raw({ depth: isDeep ? 'ushort' : 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+  const scaled = composeProjective(map, [info.width / widthPx, 0, 0, 0, info.height / heightPx, 0, 0, 0, 1]);
+  const rgb = renderPicture({
+    source: {
+      widthPx: info.width,
+      heightPx: info.height,
+      most: isDeep ? 65_535 : 255,
+      levels: isDeep
+        ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
+        : new Uint8Array(data.buffer, data.byteOffset, data.length),
+    },
+    map: scaled,
+    size,
+    table: picture.color && !isPlainColor(picture.color) ? buildColorTable(picture.color) : null,
+    bars: measureBars(flatSize({ widthPx, heightPx }, picture.flatten), picture),
+  });
+  return sharp(Buffer.from(rgb.buffer), {
+    raw: { width: size.widthPx, height: size.heightPx, channels: 3 },
+    limitInputPixels: false,
+  })
+    .png({ compressionLevel: 0 })
+    .toBuffer();
 }
 
 async function resize(stood: Buffer, width: number, height: number): Promise<Sharp> {

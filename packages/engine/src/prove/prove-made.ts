@@ -2,6 +2,7 @@ import {
   ApodixError,
   buildTimeline,
   chooseShapedSizes,
+  flatSize,
   frameSize,
   isReshaped,
   chooseMix,
@@ -145,7 +146,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
             fadeOutUs: recipe.sound.fadeOutUs,
           },
         })
-      : holdStill(source, inspected.evidence, stance);
+      : holdStill(source, softenEvidence(inspected.evidence, recipe.picture), stance);
   const proof: ProofEvidence = {
     facts,
     timeline: isStill ? null : timeline,
@@ -348,7 +349,7 @@ function compareProportions(
 ): ProofEvidence['proportions'] {
   const [source, own] = [take.video ?? take.photo, made.video ?? made.photo];
   if (!source || !own) return null;
-  const wanted = frameSize(source, recipe.picture);
+  const wanted = frameSize(flatSize(source, recipe.picture.flatten), recipe.picture);
   return { found: own.widthPx / own.heightPx, wanted: wanted.widthPx / wanted.heightPx };
 }
 

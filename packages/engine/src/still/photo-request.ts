@@ -1,4 +1,4 @@
-import { DocumentFacts, PhotoFacts } from '@apodix/core';
+import { DocumentFacts, PhotoFacts, Recipe } from '@apodix/core';
 import { z } from 'zod';
 
 /** What the photograph child is asked for; one request a process, on stdin, as JSON. */
@@ -20,8 +20,8 @@ export const PhotoRequest = z.discriminatedUnion('task', [
     task: z.literal('render'),
     path: z.string(),
     container: z.string(),
-    turnDegrees: z.int(),
-    isMirrored: z.boolean(),
+    /** What the recipe does to the picture. */
+    picture: Recipe.shape.picture,
     widthPx: z.int().positive(),
     heightPx: z.int().positive(),
     leastShortEdgePx: z.int().positive(),

@@ -1,0 +1,102 @@
+import { createPlainColor, createPlainRecipe, Limit, type Finding, type Recipe } from '@apodix/core';
+import { makeFromTake, proveTake } from '@apodix/engine';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { drawPiece, IN_SHARES, photographPiece, PIECE } from '../test-support/piece-photo.ts';
+
+let folder = '';
+let photo = '';
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'apodix-artwork-'));
+  photo = await photographPiece(folder, 'desk.png');
+});
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+const limits = [
+  Limit.parse({ id: 'format', kind: 'format', wanted: ['jpeg'] }),
+  Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 2_000_000 }),
+];
+const plain = createPlainRecipe();
+const withPicture = (picture: Partial<Recipe['picture']>): Recipe => ({
+  ...plain,
+  picture: { ...plain.picture, ...picture },
+});
+const flatten = { corners: IN_SHARES, aspect: PIECE.widthPx / PIECE.heightPx };
+let count = 0;
+async function make(recipe: Recipe, path = photo) {
+  const outputFolder = join(folder, `out-${(count += 1)}`);
+  const { made, refusals } = await makeFromTake({ path, limits, recipe, outputFolder });
+  if (!made) throw new TypeError(`a made file was expected: ${JSON.stringify(refusals)}`);
+  return made;
+}
+const prove = (madePath: string, recipe: Recipe) =>
+  proveTake({ madePath, sourcePath: photo, recipe, limits, scratchFolder: folder });
+const listOpen = (findings: readonly Finding[]) =>
+  findings.filter(({ state }) => state !== 'met').map(({ label, sentence }) => `${label}: ${sentence}`);
+
+/** Points of a picture at 300 by 400, a little softened, so that single edges do not decide. */
+const readSmall = (source: string | Buffer) =>
+  sharp(source).resize(300, 400, { fit: 'fill' }).blur(1).removeAlpha().raw().toBuffer();
+/** Mean difference of two pictures in levels of 255. */
+async function measureDifference(left: string | Buffer, right: string | Buffer): Promise<number> {
+  const [a, b] = [await readSmall(left), await readSmall(right)];
+  return a.reduce((sum, level, at) => sum + Math.abs(level - (b[at] ?? 0)), 0) / a.length;
+}
+
+describe('a photographed piece', () => {
+  it('is brought flat as it was drawn, proven, and another part of the picture is not taken for it', async () => {
+    const recipe = withPicture({ flatten });
+    const made = await make(recipe);
+    expect(listOpen(made.findings)).toEqual([]);
+    const { widthPx, heightPx } = made.facts.photo ?? { widthPx: 0, heightPx: 0 };
+    expect(widthPx / heightPx).toBeCloseTo(0.75, 2);
+    expect(heightPx).toBeGreaterThan(880);
+    expect(await measureDifference(made.path, await drawPiece())).toBeLessThan(2.5);
+    expect(listOpen((await prove(made.path, recipe)).findings)).toEqual([]);
+    const [a, b, c, d] = IN_SHARES;
+    const off = { ...flatten, corners: [{ x: a.x + 0.04, y: a.y }, b, c, { x: d.x + 0.04, y: d.y }] };
+    expect((await prove(made.path, withPicture({ flatten: off as typeof flatten }))).isProven).toBe(false);
+    expect((await prove(made.path, plain)).isProven).toBe(false);
+  });
+
+  it('has its true proportions back where nobody tells them', async () => {
+    const made = await make(withPicture({ flatten: { ...flatten, aspect: null } }));
+    const { widthPx, heightPx } = made.facts.photo ?? { widthPx: 0, heightPx: 1 };
+    expect(widthPx).toBeGreaterThan(0);
+    expect(heightPx / widthPx).toBeGreaterThan(1);
+  });
+
+  it('is turned, mirrored, cut and colored after that, and proven', async () => {
+    const color = { ...createPlainColor(), exposure: -0.4 };
+    const crop = { x: 0.05, y: 0.1, width: 0.9, height: 0.8 };
+    const recipe = withPicture({ flatten, turnDegrees: 90, isMirrored: true, crop, color });
+    const made = await make(recipe);
+    expect(listOpen(made.findings)).toEqual([]);
+    const { widthPx, heightPx } = made.facts.photo ?? { widthPx: 0, heightPx: 1 };
+    expect(widthPx / heightPx).toBeCloseTo((1200 * 0.9) / (900 * 0.8), 1);
+    // 0.4 stops less light is three quarters of it, in linear light.
+    const paper = await sharp(made.path).extract({ left: 4, top: 4, width: 20, height: 20 }).raw().toBuffer();
+    const linear = (((paper[0] ?? 0) / 255 + 0.055) / 1.055) ** 2.4;
+    const before = ((0xf4 / 255 + 0.055) / 1.055) ** 2.4;
+    expect(linear / before).toBeGreaterThan(0.6);
+    expect(linear / before).toBeLessThan(0.85);
+    expect((await prove(made.path, withPicture({ flatten }))).isProven).toBe(false);
+  });
+
+  it('that is only straightened and cut needs no corners', async () => {
+    const crop = { x: 0.2, y: 0.1, width: 0.6, height: 0.8 };
+    const made = await make(withPicture({ straightenDegrees: 3, crop }));
+    expect(listOpen(made.findings)).toEqual([]);
+    expect((await prove(made.path, withPicture({ straightenDegrees: 1, crop }))).isProven).toBe(false);
+  });
+
+  it('refuses corners that cross, and to flatten what is no photograph', async () => {
+    const [a, b, c, d] = IN_SHARES;
+    const crossed = { ...plain.picture, flatten: { corners: [a, c, b, d], aspect: null } };
+    const { Recipe: schema } = await import('@apodix/core');
+    expect(schema.safeParse({ ...plain, picture: crossed }).success).toBe(false);
+  });
+});
