@@ -105,7 +105,7 @@ async function measureTake(browser: Browser, url: string, take: (typeof takes)[n
   };
 }
 
-/** Samples are taken of what was brought in, at low priority, on the same cores: they are not measured here. */
+/** Samples of what was brought in are taken on the same cores, at low priority: not measured here. */
 async function waitForQuiet(browser: Browser, url: string): Promise<void> {
   const { value } = await browser.driver.manage().getCookie('apodix_session');
   const read = async () => {

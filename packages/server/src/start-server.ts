@@ -13,7 +13,7 @@ import { buildDeliverHandler } from './hand-in/deliver-job.ts';
 import { resumeHandIns } from './hand-in/press-hand-in.ts';
 import { createApp } from './http/app.ts';
 import { buildMakeHandler } from './making/make-job.ts';
-import { buildShakeHandler } from './takes/shake-job.ts';
+import { buildShakeHandler } from './making/shake-job.ts';
 import { buildSampleHandler } from './making/sample-job.ts';
 import { DatabaseJobQueue } from './queue/database-job-queue.ts';
 import { BlobReferences } from './references/blob-references.ts';

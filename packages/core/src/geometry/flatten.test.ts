@@ -13,7 +13,7 @@ import {
 
 const size = { widthPx: 4000, heightPx: 3000 };
 
-/** Corners of a sheet, `w` by `h`, seen by a pinhole camera that leans: an outside model, by rotations alone. */
+/** Corners of a sheet, `w` by `h`, seen by a pinhole camera that leans: by rotations alone. */
 function photograph(w: number, h: number, focal: number, leanX: number, leanY: number, turn: number): Quad {
   const rotate = (x: number, y: number, z: number): [number, number, number] => {
     const [ct, st] = [Math.cos(turn), Math.sin(turn)];

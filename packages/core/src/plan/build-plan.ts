@@ -13,7 +13,7 @@ import { readCeilings } from '../limits/steer.ts';
 import { containerTable, isStillKind, type ContainerId } from '../media/containers.ts';
 import { readPictureSize, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern } from '../naming/pattern.ts';
-import { isReshaped } from '../proof/shape-evidence.ts';
+import { isReshaped } from '../recipe/picture-wish.ts';
 import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
 import type { Recipe, RecipeSource } from '../recipe/recipe.ts';
 import { chooseContainer, chooseSoundCodec, chooseVideoCodec } from './choose-container.ts';

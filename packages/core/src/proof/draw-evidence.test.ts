@@ -4,7 +4,7 @@ import type { TakePlace } from '../series/take-series.ts';
 import { buildConstantFrameTimes } from '../time/frame-times.ts';
 import { drawCardIn, drawDissolves, listMixedFrames, mixDissolvedSound } from './draw-evidence.ts';
 
-/** Eight frames of a take at 10 a second, of levels 0 to 70, then four that go over from its end to its start. */
+/** Eight frames of a take at 10 a second, levels 0 to 70; then four that go from its end to its start. */
 const dissolve: TakePlace = {
   source: -1,
   startUs: 2_000_000,

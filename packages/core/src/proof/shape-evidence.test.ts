@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { createPlainColor } from '../color/color-settings.ts';
+import { isReshaped } from '../recipe/picture-wish.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
 import { COURSE_RATE_HZ, type Evidence, type SoundEvidence } from '../series/evidence.ts';
 import { buildTimeline } from '../timeline/timeline.ts';
 import { measureMendedChange, mendSoundEvidence, readFade } from './mend-sound.ts';
-import { chooseShapedSizes, isReshaped, shapeEvidence, softenEvidence } from './shape-evidence.ts';
+import { chooseShapedSizes, shapeEvidence, softenEvidence } from './shape-evidence.ts';
 
 const plain = createPlainRecipe().picture;
 const size = { widthPx: 640, heightPx: 320 };

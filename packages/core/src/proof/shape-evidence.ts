@@ -1,10 +1,10 @@
-import type { ColorSettings } from '../color/color-settings.ts';
 import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
 import { frameSize, isReframed, measureBars, type Framing } from '../geometry/frame.ts';
-import { flatSize, mapToPhoto, type Flatten } from '../geometry/flatten.ts';
+import { isMoved, isReshaped, type PictureWish } from '../recipe/picture-wish.ts';
+import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
 import { applyProjective } from '../geometry/projective.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
@@ -12,28 +12,11 @@ import type { FrameTimes } from '../time/frame-times.ts';
 import type { ColorSignatures, Evidence, FrameSignatures } from '../series/evidence.ts';
 import { steadyEvidence, type Steadied } from './steady-evidence.ts';
 
-/** What a recipe does to a picture. */
-export interface PictureWish extends Framing {
-  readonly color: ColorSettings | null;
-  readonly hidden?: readonly HiddenArea[];
-  readonly steady?: number | null;
-  readonly flatten?: Flatten | null;
-}
-
 /** Sizes of the small pictures of a made file that lie point for point on those of the recording. */
 export interface ShapedSizes {
   readonly signature: SizePx;
   readonly color: SizePx;
 }
-
-/** Whether a picture is changed beyond turning and mirroring. */
-export function isReshaped(wish: PictureWish): boolean {
-  return isMoved(wish) || !isPlainColor(wish.color) || (wish.hidden ?? []).length > 0;
-}
-
-/** Whether its points come to lie between those of the recording. */
-const isMoved = (wish: PictureWish) =>
-  isReframed(wish) || (wish.steady ?? null) !== null || (wish.flatten ?? null) !== null;
 
 /**
  * Sizes at which a made file has to be looked at so that its points are as large as those of the recording's

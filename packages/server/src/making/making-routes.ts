@@ -9,7 +9,7 @@ import { sendBlob } from '../routing/send-blob.ts';
 import { judgeAnew } from '../work/judge-files.ts';
 import { findNameContext, findTake, loadWork, placeWork, planWorkTake } from '../work/load-work.ts';
 import { putIntoParcel } from './make-job.ts';
-import { describeShakeJob } from '../takes/shake-job.ts';
+import { describeShakeJob } from './shake-job.ts';
 import { planSampleJob } from './sample-job.ts';
 
 /** The caller's work with the take that the address names. */

@@ -1,0 +1,21 @@
+import { isPlainColor, type ColorSettings } from '../color/color-settings.ts';
+import type { Flatten } from '../geometry/flatten.ts';
+import { isReframed, type Framing } from '../geometry/frame.ts';
+import type { HiddenArea } from '../geometry/hidden.ts';
+
+/** What a recipe does to a picture. */
+export interface PictureWish extends Framing {
+  readonly color: ColorSettings | null;
+  readonly hidden?: readonly HiddenArea[];
+  readonly steady?: number | null;
+  readonly flatten?: Flatten | null;
+}
+
+/** Whether a picture is changed beyond turning and mirroring. */
+export function isReshaped(wish: PictureWish): boolean {
+  return isMoved(wish) || !isPlainColor(wish.color) || (wish.hidden ?? []).length > 0;
+}
+
+/** Whether its points come to lie between those of the recording. */
+export const isMoved = (wish: PictureWish) =>
+  isReframed(wish) || (wish.steady ?? null) !== null || (wish.flatten ?? null) !== null;
