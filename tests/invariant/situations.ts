@@ -141,6 +141,7 @@ const arbitraryPhoto: fc.Arbitrary<MediaFacts> = fc
       colorProfile: null,
       isProgressive: false,
       frameCount: 1,
+      piece: null,
     },
   }));
 

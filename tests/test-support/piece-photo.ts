@@ -42,12 +42,12 @@ export async function photographPiece(folder: string, name: string, light = 'nul
     .toFile(flat);
   const blank = { width: PHOTO.widthPx, height: PHOTO.heightPx, channels: 3 as const, background: '#ffffff' };
   // Black at the border, which FFmpeg draws on beyond it.
-  const inside = { width: PHOTO.widthPx - 8, height: PHOTO.heightPx - 8, channels: 3 as const };
+  const inside = { width: PHOTO.widthPx - 2, height: PHOTO.heightPx - 2, channels: 3 as const };
   const paper = await sharp({ create: { ...inside, background: '#ffffff' } })
     .png()
     .toBuffer();
   await sharp({ create: { ...blank, background: '#000000' } })
-    .composite([{ input: paper, left: 4, top: 4 }])
+    .composite([{ input: paper, left: 1, top: 1 }])
     .png()
     .toFile(white);
   const [a, b, c, d] = PIECE_CORNERS;
@@ -57,14 +57,16 @@ export async function photographPiece(folder: string, name: string, light = 'nul
     [white, mask],
   ] as const)
     await execa('ffmpeg', ['-v', 'error', '-y', '-i', from, '-vf', `format=gbrp,${warp}`, to]);
-  const alpha = await sharp(mask).extractChannel(0).threshold(128).toBuffer();
-  const desk = await sharp({ create: { ...blank, background: '#5b4a3c' } })
-    .png()
-    .toBuffer();
-  const piece = await sharp(warped).removeAlpha().joinChannel(alpha).png().toBuffer();
+  const read = (from: string) => sharp(from).removeAlpha().raw().toBuffer();
+  const [seen, alpha] = [await read(warped), await read(mask)];
+  const desk = [0x5b, 0x4a, 0x3c];
+  const points = seen.map((level, at) => {
+    const share = (alpha[at] ?? 0) / 255;
+    return Math.round(share * level + (1 - share) * (desk[at % 3] ?? 0));
+  });
   const whole = join(folder, 'whole.png');
-  await sharp(desk)
-    .composite([{ input: piece }])
+  const { widthPx: width, heightPx: height } = PHOTO;
+  await sharp(points, { raw: { width, height, channels: 3 } })
     .png()
     .toFile(whole);
   await execa('ffmpeg', ['-v', 'error', '-y', '-i', whole, '-vf', `format=gbrp,${light},format=rgb24`, path]);

@@ -108,6 +108,7 @@ export * from './geometry/flatten.ts';
 export * from './geometry/projective.ts';
 export * from './geometry/steady.ts';
 export * from './picture/render-picture.ts';
+export * from './picture/see-piece.ts';
 export * from './plan/join-takes.ts';
 export * from './plan/plan-steady.ts';
 export * from './plan/separate-sound.ts';

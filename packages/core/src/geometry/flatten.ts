@@ -12,7 +12,8 @@ import type { SizePx } from './turn.ts';
 
 /** Corners may lie a little beyond the picture, where a piece was cut off. */
 const BEYOND = 0.1;
-const Corner = z.strictObject({
+/** A corner of a piece, in shares of the picture's edges. */
+export const Corner = z.strictObject({
   x: z
     .number()
     .min(-BEYOND)

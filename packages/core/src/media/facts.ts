@@ -1,3 +1,4 @@
+import { Corner } from '../geometry/flatten.ts';
 import { z } from 'zod';
 import { Conditions } from './conditions.ts';
 import { Seen } from '../presence/seen.ts';
@@ -68,6 +69,19 @@ export const SoundFacts = z.object({
 });
 export type SoundFacts = z.infer<typeof SoundFacts>;
 
+/** A flat piece in a photograph. */
+export const SeenPiece = z.object({
+  /** Top left, top right, bottom right, bottom left. */
+  corners: z.tuple([Corner, Corner, Corner, Corner]),
+  /** Width to height of the piece itself, by its perspective. */
+  aspect: z.number().positive(),
+  /** 0 to 1: how well its four sides can be seen. */
+  confidence: z.number().min(0).max(1),
+  /** It may go on beyond the picture. */
+  isCutOff: z.boolean(),
+});
+export type SeenPiece = z.infer<typeof SeenPiece>;
+
 export const PhotoFacts = z.object({
   codec: z.string(),
   /** Upright, after the orientation tag has been applied. */
@@ -83,6 +97,8 @@ export const PhotoFacts = z.object({
   isProgressive: z.boolean(),
   /** Pictures in the file. */
   frameCount: z.int().positive(),
+  /** The flat piece that was found in it; null where nothing four-sided stands out. */
+  piece: SeenPiece.nullable().default(null),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;
 

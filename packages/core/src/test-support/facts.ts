@@ -53,6 +53,7 @@ const photo: PhotoFacts = {
   colorProfile: 'sRGB',
   isProgressive: false,
   frameCount: 1,
+  piece: null,
 };
 const base = {
   sha256: 'a'.repeat(64),

@@ -1,4 +1,11 @@
-import { ApodixError, measureBlur, type PhotoFacts, type SizePx } from '@apodix/core';
+import {
+  ApodixError,
+  measureBlur,
+  seePiece,
+  type LumaPicture,
+  type PhotoFacts,
+  type SizePx,
+} from '@apodix/core';
 import exifr from 'exifr';
 import { readFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
@@ -28,25 +35,26 @@ export async function inspectPhoto(
       : await describePicture(await findReadable(path, container), container);
   const small = wantedSmall ?? fitSmall(photo);
   const srgb = await drawWhole(await openPhoto(path, container));
+  const looked = await drawLuma(srgb);
   return {
-    photo,
+    photo: { ...photo, piece: seePiece(looked) },
     document: null,
     ...told,
-    blur: await measurePhotoBlur(srgb),
+    blur: measureBlur(looked),
     small: { ...small, rgb: await drawSmall(srgb, small) },
   };
 }
 
-/** Longer edge at which sharpness is judged. */
+/** Longer edge at which sharpness is judged and a piece is looked for. */
 const LOOK_EDGE = 640;
 
-async function measurePhotoBlur(srgb: Buffer): Promise<number | null> {
+async function drawLuma(srgb: Buffer): Promise<LumaPicture> {
   const { data, info } = await sharp(srgb, { limitInputPixels: false })
     .resize({ width: LOOK_EDGE, height: LOOK_EDGE, fit: 'inside', withoutEnlargement: true })
     .greyscale()
     .raw()
     .toBuffer({ resolveWithObject: true });
-  return measureBlur({ widthPx: info.width, heightPx: info.height, luma: new Uint8Array(data) });
+  return { widthPx: info.width, heightPx: info.height, luma: new Uint8Array(data) };
 }
 
 function fitSmall(size: SizePx): SizePx {
@@ -77,7 +85,7 @@ async function drawSmall(srgb: Buffer, size: SizePx): Promise<string> {
   return data.toString('base64');
 }
 
-async function describeHeic(path: string): Promise<PhotoFacts> {
+async function describeHeic(path: string): Promise<Omit<PhotoFacts, 'piece'>> {
   const photo = await openPhoto(path, 'heic');
   const { width, height } = await photo.clone().metadata();
   const profile = findHeifProfile(await readFile(path));
@@ -95,7 +103,7 @@ async function describeHeic(path: string): Promise<PhotoFacts> {
   };
 }
 
-async function describePicture(path: string | Buffer, container: string): Promise<PhotoFacts> {
+async function describePicture(path: string | Buffer, container: string): Promise<Omit<PhotoFacts, 'piece'>> {
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
   if (header.width * header.height * (header.pages ?? 1) > MOST_PIXELS)
     throw new ApodixError('TOO_MANY_PIXELS');

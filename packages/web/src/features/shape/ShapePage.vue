@@ -9,6 +9,7 @@ import ColorTools from './color/ColorTools.vue';
 import CardTools from './cut/CardTools.vue';
 import CutTools from './cut/CutTools.vue';
 import { useCard } from './cut/useCard.ts';
+import FlattenTools from './frame/FlattenTools.vue';
 import FrameTools from './frame/FrameTools.vue';
 import SteadyTools from './frame/SteadyTools.vue';
 import KeptPart from './KeptPart.vue';
@@ -30,7 +31,7 @@ const caption = computed(() => `${rows.value.filter((row) => row.limit.severity 
 const groups = computed<ToolGroup[]>(() => [
   ...(isTimed.value ? (['cut'] as const) : []),
   ...(shape.hasPicture.value || take.value?.facts?.photo ? (['frame'] as const) : []),
-  ...(shape.hasPicture.value ? (['color'] as const) : []),
+  ...(shape.hasPicture.value || take.value?.facts?.photo ? (['color'] as const) : []),
   ...(sound.hasSound.value || recording.choices.value.length > 0 ? (['sound'] as const) : []),
 ]);
 watch(
@@ -76,6 +77,7 @@ function seek(instantUs: number): void {
         ref="stage"
         :take="take"
         :recipe="recipe"
+        :corners="frame.flat.isSetting.value ? frame.flat.corners.value : null"
         :steady="frame.steady.course.value"
         :is-before="isBefore"
         :is-playing="player.isPlaying.value"
@@ -100,6 +102,7 @@ function seek(instantUs: number): void {
         @element="shape.attach"
         @toggle="player.toggle"
         @step="player.step"
+        @corners="frame.flat.move"
         @crop="frame.setCrop"
         @pick="color.pick"
         @before="isBefore = !isBefore"
@@ -206,6 +209,7 @@ function seek(instantUs: number): void {
           :aspects="frame.aspects.value"
           :aspect="frame.aspect.value"
           :is-timed="isTimed"
+          :is-framable="shape.hasPicture.value || frame.flat.isPossible.value"
           :level-degrees="frame.levelDegrees.value"
           :is-interlaced="frame.isInterlaced.value"
           :chosen-hidden="frame.hidden.chosen.value"
@@ -222,7 +226,15 @@ function seek(instantUs: number): void {
           @stand-hidden="frame.hidden.stand"
           @remove-hidden="frame.hidden.remove"
           @reset="frame.reset"
-          ><SteadyTools
+          ><FlattenTools
+            v-if="frame.flat.isPossible.value"
+            :flatten="frame.flat.flatten.value"
+            :seen="frame.flat.seen.value"
+            :is-setting="frame.flat.isSetting.value"
+            @start="frame.flat.start"
+            @setting="frame.flat.isSetting.value = !frame.flat.isSetting.value"
+            @aspect="frame.flat.setAspect"
+            @remove="frame.flat.remove" /><SteadyTools
             v-if="shape.hasPicture.value"
             :strength="frame.steady.strength.value"
             :lost="frame.steady.lost.value"

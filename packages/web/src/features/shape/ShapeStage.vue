@@ -8,14 +8,17 @@ import {
   type Crop,
   type Recipe,
   type RgbPicture,
+  type Quad,
   type SteadyCourse,
   type TakeView,
 } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { readShownSize, type ShownPicture } from './color/shown-picture.ts';
 import { useColorPreview } from './color/useColorPreview.ts';
 import HiddenOverlay from './frame/HiddenOverlay.vue';
 import HiddenPreview from './frame/HiddenPreview.vue';
+import CornersOverlay from './frame/CornersOverlay.vue';
 import CropOverlay from './frame/CropOverlay.vue';
 import { useStagePlacement } from './useStagePlacement.ts';
 import type { Playable } from './useFramePlayer.ts';
@@ -32,6 +35,8 @@ const props = defineProps<{
   positionUs: number;
   frameIndex: number | null;
   isCropping: boolean;
+  /** Corners of a piece that can be moved; null where they are not. */
+  corners: Quad | null;
   cropLock: number | null;
   /** Lines to straighten by. */
   isLeveling: boolean;
@@ -57,11 +62,14 @@ const emit = defineEmits<{
   chooseHidden: [index: number];
   moveHidden: [index: number, place: Place, isDragging: boolean];
   resizeHidden: [index: number, radiusX: number, radiusY: number, isDragging: boolean];
+  corners: [corners: Quad, isDragging: boolean];
   pick: [rgb: readonly [number, number, number] | null];
 }>();
 const stage = useTemplateRef<HTMLElement>('stage');
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas');
 const video = shallowRef<HTMLVideoElement | null>(null);
+/** What is on screen of the take itself: its video, or its photograph. */
+const shown = shallowRef<ShownPicture | null>(null);
 const { width, height } = useElementSize(stage);
 const { size, placed, windowStyle, style, guestStyle, bars, barStyle, sourceMap } = useStagePlacement(props, {
   width,
@@ -72,19 +80,20 @@ const settings = computed(() => (props.isBefore ? null : props.recipe.picture.co
 const isMarked = computed(() => props.isMarked);
 const isRead = computed(() => props.isRead);
 const isColored = computed(() => settings.value !== null && !isPlainColor(settings.value));
-const preview = useColorPreview({ video, canvas, settings, isMarked, isRead });
+const preview = useColorPreview({ shown, canvas, settings, isMarked, isRead });
 const isShown = computed(() => isColored.value && preview.table.value !== null && preview.isDrawn.value);
 const divide = ref(50);
 const split = computed(() => props.isSplit && isColored.value && !props.isBefore);
 /** The picture on screen as it was recorded, small, for looking at; null while there is none. */
 const LOOK_EDGE = 480;
 function readPicture(): RgbPicture | null {
-  const own = video.value;
-  if (!own || own.readyState < 2 || own.videoWidth === 0) return null;
-  const scale = LOOK_EDGE / Math.max(own.videoWidth, own.videoHeight);
+  const own = shown.value;
+  const size = own && readShownSize(own);
+  if (!own || !size) return null;
+  const scale = LOOK_EDGE / Math.max(size.widthPx, size.heightPx);
   const looked = document.createElement('canvas');
-  looked.width = Math.round(own.videoWidth * scale);
-  looked.height = Math.round(own.videoHeight * scale);
+  looked.width = Math.round(size.widthPx * scale);
+  looked.height = Math.round(size.heightPx * scale);
   const context = looked.getContext('2d', { willReadFrequently: true });
   if (!context) return null;
   context.drawImage(own, 0, 0, looked.width, looked.height);
@@ -95,11 +104,16 @@ defineExpose({ tones: preview.tones, readPicture });
 
 function tell(event: Event): void {
   video.value = event.target instanceof HTMLVideoElement ? event.target : null;
+  shown.value = event.target as ShownPicture;
+  if (!video.value) return;
   emit('element', event.target as HTMLMediaElement);
 }
 watch(
   () => props.take.id,
-  () => (video.value = null),
+  () => {
+    video.value = null;
+    shown.value = null;
+  },
 );
 function press(event: MouseEvent): void {
   if (!props.isPicking) return emit('toggle');
@@ -153,6 +167,8 @@ onBeforeUnmount(() => emit('element', null));
           :src="take.proxyUrl"
           :style="style"
           :alt="cleanDisplayName(take.name)"
+          @load="tell"
+          @click="press"
         />
         <video
           v-for="guest in guests"
@@ -188,6 +204,13 @@ onBeforeUnmount(() => emit('element', null));
       <svg v-if="isLeveling && !isBefore" class="level" viewBox="0 0 60 60" preserveAspectRatio="none">
         <path d="M10 0V60M20 0V60M30 0V60M40 0V60M50 0V60M0 10H60M0 20H60M0 30H60M0 40H60M0 50H60" />
       </svg>
+      <CornersOverlay
+        v-if="corners && size && take.proxyUrl"
+        :corners="corners"
+        :size="size"
+        :url="take.proxyUrl"
+        @move="(next, isDragging) => emit('corners', next, isDragging)"
+      />
       <HiddenOverlay
         v-if="isHiding && shownGuest === null && hidden.length > 0 && sourceMap && size"
         :areas="hidden"

@@ -1,10 +1,12 @@
 import {
   composeAffine,
+  flatSize,
   invertAffine,
   mapSteady,
   mapToSource,
   measureBars,
   type Framing,
+  type Quad,
   type Recipe,
   type SteadyCourse,
   type TakeView,
@@ -23,6 +25,8 @@ export function useStagePlacement(
     recipe: Recipe;
     isBefore: boolean;
     isCropping: boolean;
+    /** Corners that are set, on the whole photograph; null where none are. */
+    corners: Quad | null;
     frameIndex: number | null;
     steady: SteadyCourse | null;
   }>,
@@ -31,8 +35,8 @@ export function useStagePlacement(
   const size = computed(
     () => props.take.facts?.video ?? props.take.draft?.video ?? props.take.facts?.photo ?? null,
   );
-  const framing = computed<Framing>(() => {
-    if (props.isBefore) return AS_RECORDED;
+  const framing = computed<Framing & Pick<Recipe['picture'], 'flatten'>>(() => {
+    if (props.isBefore || props.corners !== null) return { ...AS_RECORDED, flatten: null };
     const { picture } = props.recipe;
     return props.isCropping ? { ...picture, crop: null, barsTo: null } : picture;
   });
@@ -57,7 +61,9 @@ export function useStagePlacement(
   const guestStyle = computed(() =>
     placed.value ? { ...px(placed.value.elementPx), transform: placed.value.transform } : {},
   );
-  const bars = computed(() => (size.value ? measureBars(size.value, framing.value) : { x: 0, y: 0 }));
+  const bars = computed(() =>
+    size.value ? measureBars(flatSize(size.value, framing.value.flatten), framing.value) : { x: 0, y: 0 },
+  );
   return {
     size,
     placed,

@@ -1,4 +1,5 @@
 import { readColorTable, type ColorTable } from '@apodix/core';
+import type { ShownPicture } from './shown-picture.ts';
 import { buildPlaneMatrix, type PlaneLayout, type Planes } from './read-planes.ts';
 
 /** What a painter shows beside the colors themselves. */
@@ -12,7 +13,7 @@ export interface TablePainter {
   setTable(table: ColorTable): void;
   /** Whether it can draw planes; else it wants the video itself. */
   readonly wantsPlanes: boolean;
-  draw(source: HTMLVideoElement | Planes, options: PaintOptions): void;
+  draw(source: ShownPicture | Planes, options: PaintOptions): void;
   close(): void;
 }
 
@@ -117,7 +118,7 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
       gl.uniform1i(edgePlace, edge);
     },
     draw(source, { isMarked }) {
-      if (source instanceof HTMLVideoElement) {
+      if (source instanceof HTMLElement) {
         choose(0);
         gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, source);
       } else {
@@ -128,7 +129,7 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
         gl.uniformMatrix3fv(matrixPlace, false, columns);
         gl.uniform3fv(lessPlace, less);
       }
-      gl.uniform1i(planesPlace, source instanceof HTMLVideoElement ? 0 : 1);
+      gl.uniform1i(planesPlace, source instanceof HTMLElement ? 0 : 1);
       gl.uniform1i(markPlace, isMarked ? 1 : 0);
       gl.viewport(0, 0, canvas.width, canvas.height);
       gl.drawArrays(gl.TRIANGLES, 0, 3);
@@ -166,7 +167,7 @@ function createPlainPainter(canvas: HTMLCanvasElement): TablePainter {
       canvas.width = Math.round(canvas.width * shrink);
       canvas.height = Math.round(canvas.height * shrink);
       const context = canvas.getContext('2d', { willReadFrequently: true });
-      if (!context || !table || !(source instanceof HTMLVideoElement)) return;
+      if (!context || !table || !(source instanceof HTMLElement)) return;
       context.drawImage(source, 0, 0, canvas.width, canvas.height);
       const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
       paintPixels(pixels.data, table, isMarked);

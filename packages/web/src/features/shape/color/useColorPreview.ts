@@ -1,12 +1,13 @@
 import { isPlainColor, type ColorSettings, type ColorTable } from '@apodix/core';
 import { onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
 import { readPlanes } from './read-planes.ts';
+import { readShownSize, type ShownPicture } from './shown-picture.ts';
 import { readPlace, readTones, type Tones } from './read-tones.ts';
 import { createTablePainter, type TablePainter } from './table-painter.ts';
 import type { TableAnswer, TableRequest } from './table.worker.ts';
 
 export interface PreviewOptions {
-  readonly video: Readonly<Ref<HTMLVideoElement | null>>;
+  readonly shown: Readonly<Ref<ShownPicture | null>>;
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
   readonly settings: ComputedRef<ColorSettings | null>;
   readonly isMarked: Readonly<Ref<boolean>>;
@@ -23,10 +24,10 @@ const canFollow =
   typeof HTMLVideoElement !== 'undefined' && 'requestVideoFrameCallback' in HTMLVideoElement.prototype;
 
 /**
- * Shows a video through the table of its recipe: every frame that is on screen is drawn once, and again when
+ * Shows a take through the table of its recipe: a photograph once, of a video every frame that is on screen is drawn once, and again when
  * the table changes. Figures are read a few times a second.
  */
-export function useColorPreview({ video, canvas, settings, isMarked, isRead }: PreviewOptions) {
+export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: PreviewOptions) {
   const table = shallowRef<ColorTable | null>(null);
   const tones = shallowRef<Tones | null>(null);
   /** Whether what is on the canvas is the frame that is on screen, in the colors that are asked for. */
@@ -90,19 +91,21 @@ export function useColorPreview({ video, canvas, settings, isMarked, isRead }: P
     }
   }
   async function drawOnce(): Promise<void> {
-    const [source, target] = [video.value, canvas.value];
-    if (!source || !target || !table.value || source.readyState < 2 || source.videoWidth === 0) return;
+    const [source, target] = [shown.value, canvas.value];
+    const size = source && readShownSize(source);
+    if (!source || !size || !target || !table.value) return;
     if (painted !== target) {
       painter?.close();
       painter = createTablePainter(target);
       painted = target;
       loaded = null;
     }
-    const planes = painter?.wantsPlanes ? await readPlanes(source) : null;
+    const planes =
+      painter?.wantsPlanes && source instanceof HTMLVideoElement ? await readPlanes(source) : null;
     const own = table.value;
-    if (!own || video.value !== source || canvas.value !== target) return;
-    if (target.width !== source.videoWidth) target.width = source.videoWidth;
-    if (target.height !== source.videoHeight) target.height = source.videoHeight;
+    if (!own || shown.value !== source || canvas.value !== target) return;
+    if (target.width !== size.widthPx) target.width = size.widthPx;
+    if (target.height !== size.heightPx) target.height = size.heightPx;
     if (loaded !== own) painter?.setTable(own);
     loaded = own;
     painter?.draw(planes ?? source, { isMarked: isMarked.value });
@@ -120,14 +123,14 @@ export function useColorPreview({ video, canvas, settings, isMarked, isRead }: P
     callback = followed?.requestVideoFrameCallback(follow) ?? 0;
   };
   watch(
-    video,
+    shown,
     (next) => {
       leave();
       isDrawn.value = false;
-      followed = next;
-      if (next && canFollow) callback = next.requestVideoFrameCallback(follow);
+      followed = next instanceof HTMLVideoElement ? next : null;
+      if (followed && canFollow) callback = followed.requestVideoFrameCallback(follow);
       // A frame can be called before its data are there: it is drawn once they are.
-      for (const event of READY_EVENTS) next?.addEventListener(event, draw);
+      for (const event of READY_EVENTS) followed?.addEventListener(event, draw);
       draw();
     },
     { immediate: true },
@@ -146,12 +149,13 @@ export function useColorPreview({ video, canvas, settings, isMarked, isRead }: P
     );
   }
   function readPixels(): ImageData | null {
-    const source = video.value;
-    if (!source || source.readyState < 2 || source.videoWidth === 0) return null;
+    const source = shown.value;
+    const size = source && readShownSize(source);
+    if (!source || !size) return null;
     reading ??= document.createElement('canvas');
-    const scale = READ_EDGE / Math.max(source.videoWidth, source.videoHeight);
-    reading.width = Math.max(1, Math.round(source.videoWidth * scale));
-    reading.height = Math.max(1, Math.round(source.videoHeight * scale));
+    const scale = READ_EDGE / Math.max(size.widthPx, size.heightPx);
+    reading.width = Math.max(1, Math.round(size.widthPx * scale));
+    reading.height = Math.max(1, Math.round(size.heightPx * scale));
     const context = reading.getContext('2d', { willReadFrequently: true });
     if (!context) return null;
     context.drawImage(source, 0, 0, reading.width, reading.height);

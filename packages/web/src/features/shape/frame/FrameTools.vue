@@ -11,6 +11,8 @@ const props = defineProps<{
   aspects: readonly { readonly label: string; readonly value: number | null }[];
   aspect: number | null;
   isTimed: boolean;
+  /** Whether it can be straightened and cut: documents cannot. */
+  isFramable: boolean;
   /** Whether the take has half pictures, or may have. */
   isInterlaced: boolean;
   /** What would stand it level, as far as lines in the picture tell; null where nothing does. */
@@ -41,6 +43,7 @@ const isPlain = computed(
     props.picture.barsTo === null &&
     props.picture.hidden.length === 0 &&
     props.picture.steady === null &&
+    props.picture.flatten === null &&
     props.picture.deinterlace === 'where-found',
 );
 function chooseDeinterlace(event: Event): void {
@@ -58,6 +61,7 @@ function chooseAspect(event: Event): void {
 </script>
 
 <template>
+  <slot name="first" />
   <section>
     <h2>Upright</h2>
     <div class="pair">
@@ -67,7 +71,7 @@ function chooseAspect(event: Event): void {
     <v-btn class="quiet" :aria-pressed="picture.isMirrored" @click="emit('mirror')">{{
       picture.isMirrored ? 'Mirrored: undo' : 'Mirror'
     }}</v-btn>
-    <template v-if="isTimed">
+    <template v-if="isFramable">
       <SliderRow
         :model-value="picture.straightenDegrees"
         label="Straighten"
@@ -88,7 +92,7 @@ function chooseAspect(event: Event): void {
       <p class="note">No corner stays empty: the picture is enlarged as far as it takes.</p>
     </template>
   </section>
-  <section v-if="isTimed">
+  <section v-if="isFramable">
     <h2>Part that is kept</h2>
     <label class="choice"
       ><span>Proportions</span

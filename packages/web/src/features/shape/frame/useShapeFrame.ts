@@ -3,6 +3,7 @@ import {
   convertRgbToLuma,
   createPlainRecipe,
   findHorizon,
+  flatSize,
   frameSize,
   lockCrop,
   type Crop,
@@ -15,6 +16,7 @@ import {
 } from '@apodix/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
+import { useFlatten } from './useFlatten.ts';
 import { useHidden } from './useHidden.ts';
 import { useSteady } from './useSteady.ts';
 
@@ -35,6 +37,7 @@ export function useShapeFrame(options: FrameOptions) {
   const isLeveling = ref(false);
   const aspect = ref<number | null>(null);
   const hidden = useHidden(editor, options.positionUs);
+  const flat = useFlatten(editor, take);
   const steady = useSteady(editor, take, facts, options.series);
   const changePicture = (changes: Partial<Recipe['picture']>, isDragging = false) =>
     editor.change({ ...recipe.value, picture: { ...recipe.value.picture, ...changes } }, isDragging);
@@ -52,8 +55,9 @@ export function useShapeFrame(options: FrameOptions) {
   );
   /** Size of the picture before it is cut to a part. */
   const uncut = computed(() => {
-    const size = facts.value?.video ?? null;
-    return size && frameSize(size, { ...recipe.value.picture, crop: null });
+    const { picture } = recipe.value;
+    const size = facts.value?.video ?? take.value?.facts?.photo ?? null;
+    return size && frameSize(flatSize(size, picture.flatten), { ...picture, crop: null });
   });
   const aspects = computed(() => {
     const own = limits.value.find((limit) => limit.kind === 'aspect');
@@ -88,6 +92,7 @@ export function useShapeFrame(options: FrameOptions) {
     isCropping,
     isLeveling,
     steady,
+    flat,
     aspects,
     aspect,
     /** Width to height of the part in shares of the picture's edges, where proportions are locked. */

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import type { Flatten, SeenPiece } from '@apodix/core';
+import { computed } from 'vue';
+import { SHEETS } from './useFlatten.ts';
+
+/** Bringing a photographed piece flat. */
+const props = defineProps<{ flatten: Flatten | null; seen: SeenPiece | null; isSetting: boolean }>();
+const emit = defineEmits<{ start: []; setting: []; aspect: [aspect: number | null]; remove: [] }>();
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+/** Sheets lie as the piece does: upright or across. */
+const sheets = computed(() => {
+  const isUpright = (props.flatten?.aspect ?? props.seen?.aspect ?? 1) < 1;
+  return SHEETS.map(({ label, ratio }) => ({ label, value: isUpright ? 1 / ratio : ratio }));
+});
+const chosen = computed(() => {
+  const own = props.flatten?.aspect ?? null;
+  if (own === null) return '';
+  const sheet = sheets.value.find(({ value }) => Math.abs(value - own) < 1e-6);
+  return sheet ? String(sheet.value) : 'found';
+});
+function choose(event: Event): void {
+  const { value } = event.target as HTMLSelectElement;
+  if (value === 'found') return emit('aspect', props.seen?.aspect ?? null);
+  emit('aspect', value === '' ? null : Number(value));
+}
+</script>
+
+<template>
+  <section>
+    <h2>Bring it flat</h2>
+    <template v-if="flatten">
+      <v-btn class="quiet" :aria-pressed="isSetting" @click="emit('setting')">{{
+        isSetting ? 'Done' : 'Move the corners'
+      }}</v-btn>
+      <p v-if="isSetting" class="note">
+        Drag each corner onto that of the piece. Arrow keys move it by a point, with Shift by ten.
+      </p>
+      <label class="choice"
+        ><span>Proportions</span
+        ><select :value="chosen" @change="choose">
+          <option value="">by perspective</option>
+          <option v-if="seen || chosen === 'found'" value="found">as they were found</option>
+          <option v-for="each in sheets" :key="each.label" :value="String(each.value)">
+            {{ each.label }}
+          </option>
+        </select></label
+      >
+      <v-btn class="quiet" @click="emit('remove')">As it was photographed</v-btn>
+    </template>
+    <template v-else>
+      <p v-if="seen && !seen.isCutOff" class="note">
+        Four corners of a piece stand out, {{ percent(seen.confidence) }} sure. Nothing is cut until you
+        press.
+      </p>
+      <p v-else-if="seen" class="note">
+        Part of the piece may lie beyond the picture: set its corners by hand.
+      </p>
+      <p v-else class="note">No piece stands out from what lies around it. Its corners can be set by hand.</p>
+      <v-btn class="quiet" @click="emit('start')">{{ seen ? 'Bring it flat' : 'Set the corners' }}</v-btn>
+    </template>
+  </section>
+</template>
+
+<style scoped src="../tools.css"></style>
+<style scoped>
+.choice {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+select {
+  min-height: 40px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--sheet);
+  color: var(--ink);
+}
+</style>
