@@ -226,22 +226,25 @@ function seek(instantUs: number): void {
           @stand-hidden="frame.hidden.stand"
           @remove-hidden="frame.hidden.remove"
           @reset="frame.reset"
-          ><FlattenTools
-            v-if="frame.flat.isPossible.value"
-            :flatten="frame.flat.flatten.value"
-            :seen="frame.flat.seen.value"
-            :is-setting="frame.flat.isSetting.value"
-            @start="frame.flat.start"
-            @setting="frame.flat.isSetting.value = !frame.flat.isSetting.value"
-            @aspect="frame.flat.setAspect"
-            @remove="frame.flat.remove" /><SteadyTools
-            v-if="shape.hasPicture.value"
-            :strength="frame.steady.strength.value"
-            :lost="frame.steady.lost.value"
-            :measuring="frame.steady.measuring.value"
-            @start="frame.steady.start"
-            @stop="frame.steady.stop"
-            @change="frame.steady.set" /></FrameTools
+          ><template #first
+            ><FlattenTools
+              v-if="frame.flat.isPossible.value"
+              :flatten="frame.flat.flatten.value"
+              :seen="frame.flat.seen.value"
+              :is-setting="frame.flat.isSetting.value"
+              @start="frame.flat.start"
+              @setting="frame.flat.isSetting.value = !frame.flat.isSetting.value"
+              @aspect="frame.flat.setAspect"
+              @remove="frame.flat.remove" /></template
+          ><template #default
+            ><SteadyTools
+              v-if="shape.hasPicture.value"
+              :strength="frame.steady.strength.value"
+              :lost="frame.steady.lost.value"
+              :measuring="frame.steady.measuring.value"
+              @start="frame.steady.start"
+              @stop="frame.steady.stop"
+              @change="frame.steady.set" /></template></FrameTools
       ></template>
       <template #color
         ><ColorTools

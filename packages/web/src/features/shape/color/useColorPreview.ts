@@ -24,8 +24,8 @@ const canFollow =
   typeof HTMLVideoElement !== 'undefined' && 'requestVideoFrameCallback' in HTMLVideoElement.prototype;
 
 /**
- * Shows a take through the table of its recipe: a photograph once, of a video every frame that is on screen is drawn once, and again when
- * the table changes. Figures are read a few times a second.
+ * Shows a take through the table of its recipe: a photograph, or every frame of a video that is on screen, is
+ * drawn once, and again when the table changes. Figures are read a few times a second.
  */
 export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: PreviewOptions) {
   const table = shallowRef<ColorTable | null>(null);

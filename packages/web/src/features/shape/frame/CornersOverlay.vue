@@ -13,7 +13,9 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ move: [corners: Quad, isDragging: boolean] }>();
 const NAMES = ['Top left', 'Top right', 'Bottom right', 'Bottom left'] as const;
-const LOUPE_PX = 132;
+const MOST_LOUPE_PX = 132;
+/** On a small picture it leaves room beside it. */
+const LOUPE_SHARE = 0.36;
 const LOUPE_TIMES = 4;
 const box = ref<HTMLElement | null>(null);
 /** The corner that is worked on, shown large; none while nobody does. */
@@ -60,12 +62,15 @@ const loupe = computed(() => {
   const bounds = box.value?.getBoundingClientRect();
   if (!corner || !bounds) return null;
   const [w, h] = [bounds.width * LOUPE_TIMES, bounds.height * LOUPE_TIMES];
+  const edge = Math.min(MOST_LOUPE_PX, LOUPE_SHARE * Math.min(bounds.width, bounds.height));
   return {
     [corner.x < 0.5 ? 'right' : 'left']: '8px',
     [corner.y < 0.5 ? 'bottom' : 'top']: '8px',
     backgroundImage: `url("${props.url}")`,
     backgroundSize: `${w}px ${h}px`,
-    backgroundPosition: `${LOUPE_PX / 2 - corner.x * w}px ${LOUPE_PX / 2 - corner.y * h}px`,
+    width: `${edge}px`,
+    height: `${edge}px`,
+    backgroundPosition: `${edge / 2 - corner.x * w}px ${edge / 2 - corner.y * h}px`,
   };
 });
 </script>
@@ -137,8 +142,6 @@ polygon {
 }
 .loupe {
   position: absolute;
-  width: 132px;
-  height: 132px;
   border: 2px solid #fff;
   border-radius: 6px;
   box-shadow: 0 0 0 1px #000;
