@@ -97,8 +97,8 @@ export const PhotoFacts = z.object({
   isProgressive: z.boolean(),
   /** Pictures in the file. */
   frameCount: z.int().positive(),
-  /** The flat piece that was found in it; null where nothing four-sided stands out. */
-  piece: SeenPiece.nullable().default(null),
+  /** The flat piece in it; null where nothing four-sided stands out, not there where nobody looked. */
+  piece: SeenPiece.nullable().optional(),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;
 

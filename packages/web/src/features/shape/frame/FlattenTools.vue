@@ -4,7 +4,12 @@ import { computed } from 'vue';
 import { SHEETS } from './useFlatten.ts';
 
 /** Bringing a photographed piece flat. */
-const props = defineProps<{ flatten: Flatten | null; seen: SeenPiece | null; isSetting: boolean }>();
+const props = defineProps<{
+  flatten: Flatten | null;
+  /** What was found in it; null where nothing stands out, undefined where nobody looked. */
+  seen: SeenPiece | null | undefined;
+  isSetting: boolean;
+}>();
 const emit = defineEmits<{ start: []; setting: []; aspect: [aspect: number | null]; remove: [] }>();
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 /** Sheets lie as the piece does: upright or across. */
@@ -54,6 +59,9 @@ function choose(event: Event): void {
       </p>
       <p v-else-if="seen" class="note">
         Part of the piece may lie beyond the picture: set its corners by hand.
+      </p>
+      <p v-else-if="seen === undefined" class="note">
+        A piece that was photographed at a slant comes out as from the front.
       </p>
       <p v-else class="note">No piece stands out from what lies around it. Its corners can be set by hand.</p>
       <v-btn class="quiet" @click="emit('start')">{{ seen ? 'Bring it flat' : 'Set the corners' }}</v-btn>

@@ -23,8 +23,8 @@ export const SHEETS = [
 export function useFlatten(editor: RecipeEditor, take: ComputedRef<TakeView | null>) {
   const isSetting = ref(false);
   const flatten = computed(() => editor.recipe.value.picture.flatten);
-  /** What was found in the photograph; null where nothing stands out. */
-  const seen = computed(() => take.value?.facts?.photo?.piece ?? null);
+  /** What was found in the photograph; null where nothing stands out, undefined where nobody looked. */
+  const seen = computed(() => take.value?.facts?.photo?.piece);
   const set = (next: Flatten | null, isDragging = false) => {
     const { recipe } = editor;
     editor.change(
