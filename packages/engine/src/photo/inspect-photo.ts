@@ -28,7 +28,7 @@ export async function inspectPhoto(
 ): Promise<z.infer<typeof PhotoInspected>> {
   // Loaded only where it is needed: each photograph has a process of its own.
   if (container === 'pdf') return (await import('../document/inspect-pdf.ts')).inspectPdf(path, wantedSmall);
-  const told = await readPrivateFacts(path, container);
+  const { focal, ...told } = await readPrivateFacts(path, container);
   const photo =
     container === 'heic'
       ? await describeHeic(path)
@@ -37,7 +37,7 @@ export async function inspectPhoto(
   const srgb = await drawWhole(await openPhoto(path, container));
   const looked = await drawLuma(srgb);
   return {
-    photo: { ...photo, piece: seePiece(looked) },
+    photo: { ...photo, piece: seePiece(looked, focal) },
     document: null,
     ...told,
     blur: measureBlur(looked),
@@ -127,6 +127,8 @@ interface PrivateFacts {
   readonly captureTime: string | null;
   readonly locationPresent: boolean | null;
   readonly deviceSerialPresent: boolean | null;
+  /** How long the lens is, in shares of the longer edge; null where nothing tells. */
+  readonly focal: number | null;
 }
 
 type Tags = Record<string, unknown>;
@@ -149,14 +151,23 @@ async function readPrivateFacts(path: string, container: string): Promise<Privat
       deviceSerialPresent: names.some(
         (name) => /serial/i.test(name) && String(tags[name] ?? '').trim() !== '',
       ),
+      focal: readFocal(tags),
     };
   } catch (error) {
     // A picture without a block that it could be told in holds none; a block that cannot be read may hold
     // anything.
     const isWithout = error instanceof Error && /Unknown file format/i.test(error.message);
     const present = isWithout ? false : null;
-    return { captureTime: null, locationPresent: present, deviceSerialPresent: present };
+    return { captureTime: null, locationPresent: present, deviceSerialPresent: present, focal: null };
   }
+}
+
+/** Width of the film that lenses are told by (CIPA DC-008, FocalLengthIn35mmFilm). */
+const FILM_MM = 36;
+
+function readFocal(tags: Tags): number | null {
+  const mm = Number(tags.FocalLengthIn35mmFormat ?? tags.FocalLengthIn35mmFilm ?? 0);
+  return Number.isFinite(mm) && mm >= 8 && mm <= 800 ? mm / FILM_MM : null;
 }
 
 /** Tags of WebP, AVIF and GIF: their Exif and XMP blocks as libvips finds them. */
