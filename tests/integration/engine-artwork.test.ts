@@ -65,8 +65,7 @@ describe('a photographed piece', () => {
   it('has its true proportions back where nobody tells them', async () => {
     const made = await make(withPicture({ flatten: { ...flatten, aspect: null } }));
     const { widthPx, heightPx } = made.facts.photo ?? { widthPx: 0, heightPx: 1 };
-    expect(widthPx).toBeGreaterThan(0);
-    expect(heightPx / widthPx).toBeGreaterThan(1);
+    expect(Math.abs(widthPx / heightPx / (PIECE.widthPx / PIECE.heightPx) - 1)).toBeLessThan(0.01);
   });
 
   it('is turned, mirrored, cut and colored after that, and proven', async () => {
@@ -93,7 +92,7 @@ describe('a photographed piece', () => {
     expect((await prove(made.path, withPicture({ straightenDegrees: 1, crop }))).isProven).toBe(false);
   });
 
-  it('refuses corners that cross, and to flatten what is no photograph', async () => {
+  it('refuses corners that cross', async () => {
     const [a, b, c, d] = IN_SHARES;
     const crossed = { ...plain.picture, flatten: { corners: [a, c, b, d], aspect: null } };
     const { Recipe: schema } = await import('@apodix/core');

@@ -176,6 +176,23 @@ describe('buildPlan for video', () => {
 });
 
 describe('buildPlan for photographs and sound', () => {
+  it('only a photograph is flattened, and none is steadied', () => {
+    const { picture } = createPlainRecipe();
+    const corner = (x: number, y: number) => ({ x, y });
+    const corners = [corner(0.1, 0.1), corner(0.9, 0.2), corner(0.9, 0.8), corner(0.1, 0.9)] as never;
+    const recipe = { ...createPlainRecipe(), picture: { ...picture, flatten: { corners, aspect: 1.5 } } };
+    expect(buildPlan(input({ recipe })).refusals.map(({ message }) => message)).toEqual([
+      'Only a photograph can be flattened.',
+    ]);
+    const { plan } = buildPlan(input({ facts: buildPhotoFacts(), recipe }));
+    // Of 4032 by 3024 its longer upright side is 0.8 of the height, and it is half as wide again.
+    const size = plan?.kind === 'photo' ? plan : { widthPx: 0, heightPx: 0 };
+    expect(Math.abs(size.heightPx - 2419.2)).toBeLessThan(1);
+    expect(Math.abs(size.widthPx - 3628.8)).toBeLessThan(1);
+    const calm = { ...createPlainRecipe(), picture: { ...picture, steady: 0.4 } };
+    expect(buildPlan(input({ facts: buildPhotoFacts(), recipe: calm })).plan).toBeNull();
+  });
+
   it('a photograph gets the wanted long edge and no more', () => {
     const { plan } = buildPlan(
       input({

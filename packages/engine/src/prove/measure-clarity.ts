@@ -53,11 +53,11 @@ export async function measureClarity(input: {
   const { take, made, timeline, frames } = input;
   if (!take.video || !made.video || timeline.frameCount === 0) return null;
   const count = Math.min(timeline.frameCount, made.video.frameCount);
-  const { video } = made;
+  const { video } = take;
   const { steady = null } = input;
-  const lookAt = (map: Affine | null) =>
-    buildLook(take.video as VideoFacts, video, input.wish, input.folder, map);
-  const even = await lookAt(null);
+  const size = made.video;
+  const table = await prepareTable(video, input.wish, input.folder);
+  const lookAt = (moved: Affine | null) => buildLook(video, size, input.wish, table, moved);
   const found: number[] = [];
   for (let place = 0; place < Math.min(PLACES, count); place += 1) {
     const output = Math.min(count - 1, Math.floor(((place + 0.5) * count) / Math.min(PLACES, count)));
@@ -77,7 +77,7 @@ export async function measureClarity(input: {
     const rate = made.video.frameRate;
     const madeUs = made.video.startUs + ((output - 0.5) * rate.denominator * 1e6) / rate.numerator;
     const from = file ? { takePath: file.path, take: file.facts } : {};
-    const look = steady && !file ? await lookAt(mapSteady(steady, index, take.video)) : even;
+    const look = lookAt(steady && !file ? mapSteady(steady, index, video) : null);
     const ssim = await compareFrame({ ...input, ...from }, look, takeUs, Math.max(0, madeUs));
     if (ssim !== null) found.push(ssim);
   }
@@ -139,29 +139,25 @@ async function compareFrame(
   return ssim;
 }
 
-async function buildLook(
+function buildLook(
   take: VideoFacts,
   made: VideoFacts,
   wish: PictureWish,
-  folder: string,
+  table: string | null,
   moved: Affine | null,
-): Promise<string[]> {
+): string[] {
   const isFramed = isReframed(wish) || moved !== null;
   const isTurned = !isFramed && wish.turnDegrees % 180 !== 0;
   const [w, h] = isTurned ? [made.heightPx, made.widthPx] : [made.widthPx, made.heightPx];
   const turn = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] }[
     wish.turnDegrees
   ];
-  const declared = readDeclaredColor(take);
-  const isStandard = declared.transfer === 'bt709' && declared.primaries === 'bt709';
-  const isPlain = isStandard && isPlainColor(wish.color);
   const matrix = writeDeclaredMatrix(take);
   const size = isFramed ? { widthPx: take.widthPx, heightPx: take.heightPx } : { widthPx: w, heightPx: h };
   const scale = `scale=${size.widthPx}:${size.heightPx}:flags=bicubic${matrix}`;
   const toVideo = 'out_color_matrix=bt709:out_range=limited';
-  const color = isPlain
-    ? [`${scale}:${toVideo}`]
-    : [scale, 'format=rgb48le', await writeTable(declared, wish.color, folder), `scale=${toVideo}`];
+  const color =
+    table === null ? [`${scale}:${toVideo}`] : [scale, 'format=rgb48le', table, `scale=${toVideo}`];
   if (isFramed) {
     const bars = measureBars(take, wish);
     const [iw, ih] = [Math.round(w * (1 - 2 * bars.x)), Math.round(h * (1 - 2 * bars.y))];
@@ -180,6 +176,13 @@ function writeCorners(take: VideoFacts, wish: PictureWish, moved: Affine | null)
     `x${index}=${(a * u + c * v + e).toFixed(3)}:y${index}=${(b * u + d * v + f).toFixed(3)}`;
   const corners = [corner(0, 0, 0), corner(1, 1, 0), corner(2, 0, 1), corner(3, 1, 1)];
   return `perspective=${corners.join(':')}:interpolation=cubic:sense=source`;
+}
+
+/** The filter that brings a recording to what a standard display shows of the result, or null. */
+async function prepareTable(take: VideoFacts, wish: PictureWish, folder: string): Promise<string | null> {
+  const declared = readDeclaredColor(take);
+  const isStandard = declared.transfer === 'bt709' && declared.primaries === 'bt709';
+  return isStandard && isPlainColor(wish.color) ? null : writeTable(declared, wish.color, folder);
 }
 
 async function writeTable(

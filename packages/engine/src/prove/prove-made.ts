@@ -43,6 +43,7 @@ import {
 import { drawSmallCard } from '../card/draw-card.ts';
 import { inspectForProof } from '../bring-in/bring-in.ts';
 import { probeGrayFrames } from '../inspect/probes/gray-frames.ts';
+import { inspectStill } from '../photo/inspect-still.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
 import { lookSteadied } from '../steady/look-steadied.ts';
 import { settleAll } from '../process/settle-all.ts';
@@ -93,11 +94,12 @@ const SAME_RATE = 0.0011;
  * against the places that the timeline gives them. It knows nothing of how the file was made.
  */
 export async function proveMade(input: ProveInput): Promise<Proof> {
-  const { take, recipe } = input;
+  const take = await lookCloser(input);
+  const { recipe } = input;
   const { signatures: small } = take.evidence;
   const sizes =
     small || take.facts.kind !== 'video' ? chooseShapedSizes(take.evidence, recipe.picture) : null;
-  const { source, stance } = await describeSource(input);
+  const { source, stance } = await describeSource({ ...input, take });
   let timeline = input.timeline;
   let look: HiddenLook | null = null as HiddenLook | null;
   const { takenOver } = input;
@@ -163,6 +165,28 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     pages: countPages(take.facts, facts),
   };
   return { facts, findings: judgeProof(proof), sound: held.sound };
+}
+
+/** Longer edge at which a photograph is looked at again, and its made file, where it was flattened. */
+const CLOSE_EDGE = 384;
+
+/**
+ * The take with a larger picture of it than inspection left, where it was flattened: a piece is a part of its
+ * photograph, and at a slant some of it has few points in a small one.
+ */
+async function lookCloser({ take, takePath, recipe, signal }: ProveInput): Promise<ProvenTake> {
+  const { facts } = take;
+  if (!facts.photo || !recipe.picture.flatten) return take;
+  if (takePath === undefined)
+    throw new ApodixError('BAD_REQUEST', { detail: 'A flattened photograph has to be looked at again.' });
+  const scale = CLOSE_EDGE / Math.max(facts.photo.widthPx, facts.photo.heightPx);
+  const size = {
+    widthPx: Math.max(2, Math.round(facts.photo.widthPx * scale)),
+    heightPx: Math.max(2, Math.round(facts.photo.heightPx * scale)),
+  };
+  const sizes = { signature: size, color: size };
+  const { evidence } = await inspectStill(takePath, facts.container, facts.sizeBytes, sizes, signal);
+  return { ...take, evidence };
 }
 
 /**
