@@ -28,10 +28,10 @@ const card = useCard(editor, take);
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const group = ref<ToolGroup>('cut');
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
+const isFramable = computed(() => shape.hasPicture.value || frame.flat.isPossible.value);
 const groups = computed<ToolGroup[]>(() => [
   ...(isTimed.value ? (['cut'] as const) : []),
-  ...(shape.hasPicture.value || take.value?.facts?.photo ? (['frame'] as const) : []),
-  ...(shape.hasPicture.value || take.value?.facts?.photo ? (['color'] as const) : []),
+  ...(isFramable.value ? (['frame', 'color'] as const) : []),
   ...(sound.hasSound.value || recording.choices.value.length > 0 ? (['sound'] as const) : []),
 ]);
 watch(
@@ -209,7 +209,7 @@ function seek(instantUs: number): void {
           :aspects="frame.aspects.value"
           :aspect="frame.aspect.value"
           :is-timed="isTimed"
-          :is-framable="shape.hasPicture.value || frame.flat.isPossible.value"
+          :is-framable="isFramable"
           :level-degrees="frame.levelDegrees.value"
           :is-interlaced="frame.isInterlaced.value"
           :chosen-hidden="frame.hidden.chosen.value"

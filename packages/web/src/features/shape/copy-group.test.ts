@@ -16,5 +16,13 @@ it('only what is asked for goes over, and never a cut', () => {
     ...plain,
     picture: { ...plain.picture, straightenDegrees: 2 },
   });
+  // Corners and shaking are of one take alone: on another one they would mean nothing.
+  const corner = (x: number, y: number) => ({ x, y });
+  const corners = [corner(0.1, 0.1), corner(0.9, 0.1), corner(0.9, 0.9), corner(0.1, 0.9)];
+  const flat = { ...from.picture, flatten: { corners: corners as never, aspect: 1 }, steady: 0.5 };
+  expect(copyGroup({ ...from, picture: flat }, plain, 'frame').picture).toEqual({
+    ...plain.picture,
+    straightenDegrees: 2,
+  });
   expect(copyGroup(from, plain, 'sound')).toEqual({ ...plain, sound: { ...plain.sound, gainDb: 3 } });
 });

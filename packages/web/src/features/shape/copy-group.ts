@@ -2,10 +2,18 @@ import type { Recipe } from '@apodix/core';
 import type { ToolGroup } from './tool-group.ts';
 
 /**
- * Groups of settings that can go from one take to others; a cut, who is hidden and how it shook belong to
- * their take.
+ * Groups of settings that can go from one take to others; a cut, who is hidden, corners and how it shook belong
+ * to their take.
  */
 export type SharedGroup = Exclude<ToolGroup, 'cut'>;
+
+/** What of a frame is of its take alone. */
+const pickOwn = ({ hidden, steady, flatten, color }: Recipe['picture']) => ({
+  hidden,
+  steady,
+  flatten,
+  color,
+});
 
 /** A recipe with a group of settings as another one has it; a separate recording stays with its take. */
 export function copyGroup(from: Recipe, to: Recipe, group: SharedGroup): Recipe {
@@ -14,7 +22,7 @@ export function copyGroup(from: Recipe, to: Recipe, group: SharedGroup): Recipe 
   if (group === 'frame')
     return {
       ...to,
-      picture: { ...framing, hidden: to.picture.hidden, steady: to.picture.steady, color: to.picture.color },
+      picture: { ...framing, ...pickOwn(to.picture) },
     };
   return { ...to, sound: from.sound };
 }

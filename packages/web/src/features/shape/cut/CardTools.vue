@@ -111,11 +111,6 @@ select {
 label {
   display: block;
 }
-.choice {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-}
 .wrong {
   color: var(--madder);
   font-size: 13px;

@@ -242,11 +242,6 @@ label {
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-.choice {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-}
 .wrong {
   color: var(--madder);
   font-size: 13px;

@@ -71,11 +71,6 @@ function choose(event: Event): void {
 
 <style scoped src="../tools.css"></style>
 <style scoped>
-.choice {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-}
 select {
   min-height: 40px;
   padding: 0 8px;

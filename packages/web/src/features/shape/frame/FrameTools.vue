@@ -175,12 +175,6 @@ function chooseAspect(event: Event): void {
 
 <style scoped src="../tools.css"></style>
 <style scoped>
-.choice {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 8px;
-}
 .name {
   flex: 1;
   text-align: left;
