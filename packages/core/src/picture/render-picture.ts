@@ -1,3 +1,4 @@
+import { weighCubic } from '../geometry/cubic.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import type { Projective } from '../geometry/projective.ts';
 import type { SizePx } from '../geometry/turn.ts';
@@ -45,8 +46,8 @@ export function renderPicture(input: RenderInput): Uint8Array {
       const x = (a * u + b * v + c) * by - 0.5;
       const y = (d * u + e * v + f) * by - 0.5;
       const [left, top] = [Math.floor(x), Math.floor(y)];
-      weigh(x - left, across);
-      weigh(y - top, down);
+      weighCubic(x - left, across);
+      weighCubic(y - top, down);
       for (let tap = 0; tap < 4; tap += 1) {
         columns[tap] = 3 * Math.max(0, Math.min(w - 1, left - 1 + tap));
         rows[tap] = 3 * w * Math.max(0, Math.min(h - 1, top - 1 + tap));
@@ -77,13 +78,6 @@ export function renderPicture(input: RenderInput): Uint8Array {
 }
 
 const clamp = (value: number) => (value < 0 ? 0 : value > 1 ? 1 : value);
-
-function weigh(t: number, into: Float64Array): void {
-  into[0] = ((-0.5 * t + 1) * t - 0.5) * t;
-  into[1] = (1.5 * t - 2.5) * t * t + 1;
-  into[2] = ((-1.5 * t + 2) * t + 0.5) * t;
-  into[3] = (0.5 * t - 0.5) * t * t;
-}
 
 /**
  * By how much a source is to be reduced before it is rendered, 0 to 1, so that no point of the result passes

@@ -1,3 +1,4 @@
+import { weighCubic } from '../geometry/cubic.ts';
 import type { Affine } from '../geometry/frame.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import { mapSteady, type SteadyCourse } from '../geometry/steady.ts';
@@ -100,13 +101,6 @@ function warp(
       }
     }
   return made;
-}
-
-function weighCubic(t: number, into: Float64Array): void {
-  into[0] = ((-0.5 * t + 1) * t - 0.5) * t;
-  into[1] = (1.5 * t - 2.5) * t * t + 1;
-  into[2] = ((-1.5 * t + 2) * t + 0.5) * t;
-  into[3] = (0.5 * t - 0.5) * t * t;
 }
 
 /** The mean of the points that each one holds. */

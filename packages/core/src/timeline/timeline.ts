@@ -41,19 +41,6 @@ export interface TimelineSpan {
 }
 
 /**
- * What stands at one frame of the result: a frame of a source, two of them mixed, or a picture that is drawn.
- */
-export type TimelineEntry =
-  | { readonly kind: 'frame'; readonly source: number; readonly frame: number }
-  | {
-      readonly kind: 'mix';
-      readonly from: { readonly source: number; readonly frame: number };
-      readonly to: { readonly source: number; readonly frame: number };
-      readonly share: number;
-    }
-  | { readonly kind: 'drawn' };
-
-/**
  * Which source frame and which stretch of sound stands at each moment of the result: one table for the plan,
  * the maker and the proof.
  */
@@ -118,29 +105,6 @@ export function buildTimeline(input: TimelineInput): Timeline {
     at += part.length;
   }
   return { rate, frameCount: output, durationUs: outputUs, spans, sourceFrames };
-}
-
-/** What stands at a frame of the result. */
-export function readEntry(timeline: Timeline, output: number): TimelineEntry {
-  const span = timeline.spans.find((each) => output >= each.firstOutput && output < each.lastOutput);
-  if (!span) throw new RangeError(`The result has no frame ${output}.`);
-  return { kind: 'frame', source: span.source, frame: timeline.sourceFrames[output] ?? 0 };
-}
-
-/** The moment of the source whose sound stands at a moment of the result; null after its end. */
-export function findSourceTime(
-  timeline: Timeline,
-  outputUs: number,
-): { source: number; timeUs: number } | null {
-  const span = timeline.spans.find(
-    (each) => outputUs >= each.outputStartUs && outputUs < each.outputFinishUs,
-  );
-  return span ? { source: span.source, timeUs: span.sourceStartUs + outputUs - span.outputStartUs } : null;
-}
-
-/** Where spans are joined in the result, without its start. */
-export function listJoinsUs(timeline: Timeline): number[] {
-  return timeline.spans.slice(1).map((span) => span.outputStartUs);
 }
 
 function measureUs(frameCount: number, rate: Rational): number {

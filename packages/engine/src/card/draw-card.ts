@@ -19,17 +19,14 @@ export async function drawSmallCard(
   shown: SizePx,
   sizes: ShapedSizes,
 ): Promise<CardPicture> {
-  const read = async ({ widthPx, heightPx }: SizePx) => {
-    const levels = await drawPixels(card, shown, { widthPx, heightPx });
-    return levels;
-  };
-  const [rgb, small] = [await read(sizes.color), await read(sizes.signature)];
+  const color = await drawPixels(card, shown, sizes.color);
+  const small = await drawPixels(card, shown, sizes.signature);
   const signature = new Uint8Array(small.length / 3);
   for (let point = 0; point < signature.length; point += 1)
     signature[point] = Math.round(
       measureLuma(small[point * 3] ?? 0, small[point * 3 + 1] ?? 0, small[point * 3 + 2] ?? 0),
     );
-  return { signature, color: rgb };
+  return { signature, color };
 }
 
 /** R, G, B, row after row, each the mean of what lies in it. */
