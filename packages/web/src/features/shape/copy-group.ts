@@ -2,8 +2,8 @@ import type { Recipe } from '@apodix/core';
 import type { ToolGroup } from './tool-group.ts';
 
 /**
- * Groups of settings that can go from one take to others; a cut, who is hidden, corners and how it shook belong
- * to their take.
+ * Groups of settings that can go from one take to others; a cut, who is hidden, corners and how it shook stay
+ * with their take.
  */
 export type SharedGroup = Exclude<ToolGroup, 'cut'>;
 
