@@ -19,9 +19,11 @@ import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pinoHttp } from 'pino-http';
 import { grant } from '../access/guards.ts';
+import { RecentGrants } from '../access/recent-grants.ts';
 import type { Services } from '../services/services.ts';
 import type { Call } from '../routing/call.ts';
 import { findCaller } from '../sessions/find-caller.ts';
+import { readSessionToken } from '../sessions/session-cookie.ts';
 import type { Uploads } from '../takes/uploads.ts';
 import { handlers } from './handlers.ts';
 import { limitRequests } from './limit-requests.ts';
@@ -36,9 +38,17 @@ export function createApp(services: Services, uploads: Uploads): Express {
   app.use(setSecurityHeaders());
   app.use(requireOwnOrigin);
   app.use('/api', limitRequests(services));
+  const recent = new RecentGrants();
+  app.use((request, response, next) => {
+    if (request.method === 'GET' || request.method === 'HEAD') return next();
+    recent.takeBack();
+    // And of what was granted while it was being carried out.
+    response.on('close', () => recent.takeBack());
+    next();
+  });
   app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], uploads.handle);
   app.use(express.json({ limit: '2mb', strict: true }));
-  for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services);
+  for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services, recent);
   app.use('/api', () => {
     throw new ApodixError('NOT_FOUND');
   });
@@ -47,13 +57,20 @@ export function createApp(services: Services, uploads: Uploads): Express {
   return app;
 }
 
-function registerRoute(app: Express, name: RouteName, services: Services): void {
+/** Routes that a player asks many times over for parts of one file. */
+const READ_IN_PARTS = new Set<RouteName>(['readTakeFile', 'readMadeFile']);
+
+function registerRoute(app: Express, name: RouteName, services: Services, recent: RecentGrants): void {
   const route: Route = routes[name];
   const handler = handlers[name] as (call: Call) => Promise<unknown>;
   const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'patch' | 'delete';
   app[method](route.path, async (request: Request, response: Response) => {
-    const person = await findCaller(services.sessions, request);
-    const granted = await grant(route.access, person, request.params as Record<string, string>, services);
+    const ask = async () => {
+      const person = await findCaller(services.sessions, request);
+      return grant(route.access, person, request.params as Record<string, string>, services);
+    };
+    const token = READ_IN_PARTS.has(name) ? readSessionToken(request) : null;
+    const granted = token === null ? await ask() : await recent.find(token, request.originalUrl, ask);
     const body = route.body ? parseBody(route, request.body) : null;
     response.set('cache-control', 'no-store');
     const answer = await handler({ granted, body, request, response, services });
