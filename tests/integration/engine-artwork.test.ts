@@ -1,10 +1,20 @@
-import { createPlainColor, createPlainRecipe, Limit, type Finding, type Recipe } from '@apodix/core';
+import {
+  convertLightToLab,
+  convertRgb8ToLab,
+  createPlainColor,
+  createPlainRecipe,
+  Limit,
+  measureDeltaE,
+  type Finding,
+  type Recipe,
+} from '@apodix/core';
 import { makeFromTake, proveTake } from '@apodix/engine';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildLampScene, drawLampScene, radiate } from '../../packages/core/src/test-support/lamp-scene.ts';
 import { drawPiece, IN_SHARES, photographPiece, PIECE } from '../test-support/piece-photo.ts';
 
 let folder = '';
@@ -97,5 +107,43 @@ describe('a photographed piece', () => {
     const crossed = { ...plain.picture, flatten: { corners: [a, c, b, d], aspect: null } };
     const { Recipe: schema } = await import('@apodix/core');
     expect(schema.safeParse({ ...plain, picture: crossed }).success).toBe(false);
+  });
+
+  it('comes out of a warm lamp’s light evenly lit, in its own colors and proven, without a word from anybody', async () => {
+    const scene = buildLampScene(61, { widthPx: 1200, heightPx: 900, lamp: radiate(3000) });
+    const { bytes, widthPx: width, heightPx: height } = drawLampScene(scene);
+    const path = join(folder, 'lamp.jpg');
+    const raw = { width, height, channels: 3 as const };
+    await sharp(Buffer.from(bytes), { raw }).jpeg({ quality: 95 }).toFile(path);
+    const { made, recipe } = await makeFromTake({
+      path,
+      limits,
+      recipe: null,
+      outputFolder: join(folder, 'lamp'),
+    });
+    if (!made) throw new TypeError('a made file was expected');
+    expect(listOpen(made.findings)).toEqual([]);
+    expect(recipe.picture).toMatchObject({ flatten: {}, light: {}, color: { white: {} } });
+    const { data, info } = await sharp(made.path).raw().toBuffer({ resolveWithObject: true });
+    const errors: number[] = [];
+    for (let row = 1; row < 30; row += 1)
+      for (let column = 1; column < 30; column += 1) {
+        const [u, v] = [column / 30, row / 30];
+        const at = (Math.floor(v * info.height) * info.width + Math.floor(u * info.width)) * 3;
+        const own = convertRgb8ToLab(data[at] ?? 0, data[at + 1] ?? 0, data[at + 2] ?? 0);
+        errors.push(measureDeltaE(convertLightToLab(...scene.piece(u, v)), own));
+      }
+    const mean = errors.reduce((sum, each) => sum + each, 0) / errors.length;
+    expect(mean).toBeLessThan(3);
+    // The proof notices where the light was not evened out as the recipe says.
+    const uneven = { ...recipe, picture: { ...recipe.picture, light: null } };
+    const other = await proveTake({
+      madePath: made.path,
+      sourcePath: path,
+      recipe: uneven,
+      limits,
+      scratchFolder: folder,
+    });
+    expect(other.isProven).toBe(false);
   });
 });

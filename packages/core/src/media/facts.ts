@@ -1,4 +1,5 @@
 import { Corner } from '../geometry/flatten.ts';
+import { SeenLight } from '../light/seen-light.ts';
 import { z } from 'zod';
 import { Conditions } from './conditions.ts';
 import { Seen } from '../presence/seen.ts';
@@ -79,6 +80,8 @@ export const SeenPiece = z.object({
   confidence: z.number().min(0).max(1),
   /** It may go on beyond the picture. */
   isCutOff: z.boolean(),
+  /** Somebody may be seen beside it, whom nobody asked to cut away. */
+  isBesideSomebody: z.boolean().optional(),
 });
 export type SeenPiece = z.infer<typeof SeenPiece>;
 
@@ -99,6 +102,10 @@ export const PhotoFacts = z.object({
   frameCount: z.int().positive(),
   /** The flat piece in it; null where nothing four-sided stands out, not there where nobody looked. */
   piece: SeenPiece.nullable().optional(),
+  /** It was drawn or captured on a screen rather than photographed, by its looks. */
+  isFromScreen: z.boolean().optional(),
+  /** How it was lit; null where nothing tells, not there where nobody looked. */
+  light: SeenLight.nullable().optional(),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;
 

@@ -1,6 +1,7 @@
 import { weighCubic } from '../geometry/cubic.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import type { Projective } from '../geometry/projective.ts';
+import { gainSignal, readGainRow, type GainMap } from '../light/even-light.ts';
 import type { SizePx } from '../geometry/turn.ts';
 
 /** Three values a point, R, G and B, row after row, 0 to `most`. */
@@ -16,6 +17,8 @@ export interface RenderInput {
   readonly size: SizePx;
   /** What colors become; null leaves them. */
   readonly table: ColorTable | null;
+  /** What light is multiplied by, before the table. */
+  readonly gains?: GainMap | null;
   /** Shares of the result that are black on each side. */
   readonly bars?: { readonly x: number; readonly y: number };
 }
@@ -37,8 +40,11 @@ export function renderPicture(input: RenderInput): Uint8Array {
     [0, 0, 0],
   ];
   const bars = input.bars ?? { x: 0, y: 0 };
+  const { gains = null } = input;
+  const lit = new Float32Array(gains ? size.widthPx * 3 : 0);
   for (let row = 0; row < size.heightPx; row += 1) {
     const v = (row + 0.5) / size.heightPx;
+    if (gains) readGainRow(gains, v, size.widthPx, lit);
     for (let column = 0; column < size.widthPx; column += 1) {
       const u = (column + 0.5) / size.widthPx;
       if (u < bars.x || v < bars.y || u > 1 - bars.x || v > 1 - bars.y) continue;
@@ -67,6 +73,9 @@ export function renderPicture(input: RenderInput): Uint8Array {
       shown[0] = clamp(red / most);
       shown[1] = clamp(green / most);
       shown[2] = clamp(blue / most);
+      if (gains)
+        for (let side = 0; side < 3; side += 1)
+          shown[side] = gainSignal(shown[side] as number, lit[column * 3 + side] as number);
       if (table) readColorTable(table, shown[0], shown[1], shown[2], out);
       const final = table ? out : shown;
       made[to] = Math.round((final[0] as number) * 255);

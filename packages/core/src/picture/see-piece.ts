@@ -22,5 +22,10 @@ export function seePiece(picture: LumaPicture, focal: number | null = null): See
   const parsed = Flatten.safeParse({ corners, aspect });
   if (!parsed.success) return null;
   const { confidence, touches } = found;
-  return { corners: parsed.data.corners, aspect, confidence, isCutOff: touches.length > 0 };
+  return {
+    corners: parsed.data.corners,
+    aspect,
+    confidence,
+    isCutOff: touches.length > 0,
+  };
 }

@@ -5,7 +5,8 @@ import { measureLuma } from '../color/standard-look.ts';
 import { frameSize, isReframed, measureBars, type Framing } from '../geometry/frame.ts';
 import { isMoved, isReshaped, type PictureWish } from '../recipe/picture-wish.ts';
 import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
-import { applyProjective } from '../geometry/projective.ts';
+import { applyProjective, composeProjective } from '../geometry/projective.ts';
+import { evenPicture, mapGains } from '../light/even-light.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';
@@ -113,10 +114,28 @@ function shapeColors(
   table: ColorTable | null,
 ): ColorSignatures {
   let rgb = resample(source.rgb, source, target, size, wish, 3);
+  if (wish.light) rgb = evenOut(rgb, target, size, wish, wish.light);
   if (table) rgb = applyTable(rgb, table);
   rgb = darkenBars(rgb, target, measureBars(flatSize(size, wish.flatten), wish), 3);
   rgb = softenAs(wish, rgb, target, 3);
   return { ...target, rgb, frameIndices: source.frameIndices };
+}
+
+/** Pictures, framed already, with the light of their recording evened out. */
+function evenOut(
+  rgb: Uint8Array,
+  target: SizePx,
+  size: SizePx,
+  wish: PictureWish,
+  light: NonNullable<PictureWish['light']>,
+): Uint8Array {
+  const toShares = [1 / size.widthPx, 0, 0, 0, 1 / size.heightPx, 0, 0, 0, 1] as const;
+  const gains = mapGains(light, composeProjective(mapToPhoto(size, wish), toShares));
+  const length = target.widthPx * target.heightPx * 3;
+  const made = new Uint8Array(rgb.length);
+  for (let from = 0; from + length <= rgb.length; from += length)
+    made.set(evenPicture(rgb.subarray(from, from + length), target, gains), from);
+  return made;
 }
 
 /** Hidden areas as the maker leaves them, at each frame where its time says. */

@@ -16,6 +16,7 @@ import type { SuggestSubject } from '../media/performance-span.ts';
 import { chooseSuggestion, LEAST_SUGGEST_CONFIDENCE } from '../suggest/suggest-performance.ts';
 import { formatDuration } from '../units/duration.ts';
 import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
+import { proposeStill } from './propose-still.ts';
 import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
 
 export interface Proposal {
@@ -54,6 +55,10 @@ export function propose(
     picture: { ...plain.picture, color: colored },
     sound: { ...plain.sound, sides: goodSide ?? 'as-recorded' },
   };
+  if (facts.photo) {
+    const { picture, ...told } = proposeStill(facts.photo);
+    return { recipe: { ...recipe, picture: { ...recipe.picture, ...picture } }, range: null, ...told };
+  }
   if (isStillKind(facts.kind) || facts.durationUs === null)
     return { recipe, range: null, colorReasons: [], remarks: [] };
   const frames: FrameTimes | null = facts.video ? series.frames : null;

@@ -1,6 +1,7 @@
 import { isPlainColor, type ColorSettings } from '../color/color-settings.ts';
 import type { Flatten } from '../geometry/flatten.ts';
 import { isReframed, type Framing } from '../geometry/frame.ts';
+import type { EvenLight } from '../light/even-light.ts';
 import type { HiddenArea } from '../geometry/hidden.ts';
 
 /** What a recipe does to a picture. */
@@ -9,11 +10,17 @@ export interface PictureWish extends Framing {
   readonly hidden?: readonly HiddenArea[];
   readonly steady?: number | null;
   readonly flatten?: Flatten | null;
+  readonly light?: EvenLight | null;
 }
 
 /** Whether a picture is changed beyond turning and mirroring. */
 export function isReshaped(wish: PictureWish): boolean {
-  return isMoved(wish) || !isPlainColor(wish.color) || (wish.hidden ?? []).length > 0;
+  return (
+    isMoved(wish) ||
+    !isPlainColor(wish.color) ||
+    (wish.hidden ?? []).length > 0 ||
+    (wish.light ?? null) !== null
+  );
 }
 
 /** Whether its points come to lie between those of the recording. */

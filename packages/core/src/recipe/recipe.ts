@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { ColorSettings } from '../color/color-settings.ts';
 import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
 import { Flatten } from '../geometry/flatten.ts';
+import { EvenLight } from '../light/even-light.ts';
 import { HiddenArea, MOST_HIDDEN } from '../geometry/hidden.ts';
 import { LEAST_STEADY } from '../geometry/steady.ts';
 import { TurnDegrees } from '../geometry/turn.ts';
@@ -90,6 +91,8 @@ export const Recipe = z
       steady: z.number().min(LEAST_STEADY).max(1).nullable().default(null),
       /** The corners of a flat piece in a photograph, which is brought to them before everything else. */
       flatten: Flatten.nullable().default(null),
+      /** How the lamp lights a photograph: brought to where it is brightest, before all colors. */
+      light: EvenLight.nullable().default(null),
     }),
     sound: z.strictObject({
       /** One gain for all of it; 0 leaves the sound as it is. */
@@ -144,6 +147,7 @@ export function createPlainRecipe(): Recipe {
       hidden: [],
       steady: null,
       flatten: null,
+      light: null,
     },
     sound: {
       gainDb: 0,

@@ -1,9 +1,13 @@
 import {
   ApodixError,
+  isFromScreen,
   measureBlur,
+  seeLight,
   seePiece,
+  seesPerson,
   type LumaPicture,
   type PhotoFacts,
+  type RgbPicture,
   type SizePx,
 } from '@apodix/core';
 import exifr from 'exifr';
@@ -13,6 +17,9 @@ import type { z } from 'zod';
 import { normaliseCaptureTime } from '../process/capture-time.ts';
 import { findHeifProfile, findReadable, MOST_PIXELS, openPhoto } from './open-photo.ts';
 import type { PhotoInspected } from '../still/photo-request.ts';
+
+/** What is told of the file itself, without a look at what it shows. */
+type OwnPhotoFacts = Omit<PhotoFacts, 'piece' | 'light' | 'isFromScreen'>;
 
 /** Longer edge of the small picture that a proof rests on. */
 const SMALL_EDGE = 96;
@@ -37,11 +44,27 @@ export async function inspectPhoto(
   const srgb = await drawWhole(await openPhoto(path, container));
   const looked = await drawLuma(srgb);
   return {
-    photo: { ...photo, piece: seePiece(looked, focal) },
+    // What is looked at for a proof is held against a recording: nothing is proposed for it.
+    photo: { ...photo, ...(wantedSmall ? {} : lookAtPiece(looked, await drawLooked(srgb), focal)) },
     document: null,
     ...told,
     blur: measureBlur(looked),
     small: { ...small, rgb: await drawSmall(srgb, small) },
+  };
+}
+
+/** What a photograph shows, and how that is lit. */
+function lookAtPiece(
+  luma: LumaPicture,
+  colors: RgbPicture,
+  focal: number | null,
+): Pick<PhotoFacts, 'piece' | 'light' | 'isFromScreen'> {
+  const seen = seePiece(luma, focal);
+  const corners = seen?.corners ?? null;
+  return {
+    piece: seen && { ...seen, isBesideSomebody: seesPerson(colors, seen.corners) },
+    isFromScreen: isFromScreen(colors, corners),
+    light: seeLight(colors, corners),
   };
 }
 
@@ -55,6 +78,16 @@ async function drawLuma(srgb: Buffer): Promise<LumaPicture> {
     .raw()
     .toBuffer({ resolveWithObject: true });
   return { widthPx: info.width, heightPx: info.height, luma: new Uint8Array(data) };
+}
+
+async function drawLooked(srgb: Buffer): Promise<RgbPicture> {
+  const { data, info } = await sharp(srgb, { limitInputPixels: false })
+    .resize({ width: LOOK_EDGE, height: LOOK_EDGE, fit: 'inside', withoutEnlargement: true })
+    .toColourspace('srgb')
+    .removeAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { widthPx: info.width, heightPx: info.height, bytes: new Uint8Array(data), bands: 3 };
 }
 
 function fitSmall(size: SizePx): SizePx {
@@ -85,7 +118,7 @@ async function drawSmall(srgb: Buffer, size: SizePx): Promise<string> {
   return data.toString('base64');
 }
 
-async function describeHeic(path: string): Promise<Omit<PhotoFacts, 'piece'>> {
+async function describeHeic(path: string): Promise<OwnPhotoFacts> {
   const photo = await openPhoto(path, 'heic');
   const { width, height } = await photo.clone().metadata();
   const profile = findHeifProfile(await readFile(path));
@@ -103,7 +136,7 @@ async function describeHeic(path: string): Promise<Omit<PhotoFacts, 'piece'>> {
   };
 }
 
-async function describePicture(path: string | Buffer, container: string): Promise<Omit<PhotoFacts, 'piece'>> {
+async function describePicture(path: string | Buffer, container: string): Promise<OwnPhotoFacts> {
   const header = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
   if (header.width * header.height * (header.pages ?? 1) > MOST_PIXELS)
     throw new ApodixError('TOO_MANY_PIXELS');

@@ -5,6 +5,7 @@ import {
   flatSize,
   isPlainColor,
   isReshaped,
+  mapGains,
   mapToPhoto,
   measureBars,
   renderPicture,
@@ -140,6 +141,9 @@ async function reshape(request: RenderRequest): Promise<Buffer> {
     map: scaled,
     size,
     table: picture.color && !isPlainColor(picture.color) ? buildColorTable(picture.color) : null,
+    gains: picture.light
+      ? mapGains(picture.light, composeProjective(map, [1 / widthPx, 0, 0, 0, 1 / heightPx, 0, 0, 0, 1]))
+      : null,
     bars: measureBars(flatSize({ widthPx, heightPx }, picture.flatten), picture),
   });
   return sharp(Buffer.from(rgb.buffer), {

@@ -176,7 +176,7 @@ const CLOSE_EDGE = 384;
  */
 async function lookCloser({ take, takePath, recipe, signal }: ProveInput): Promise<ProvenTake> {
   const { facts } = take;
-  if (!facts.photo || !recipe.picture.flatten) return take;
+  if (!facts.photo || (!recipe.picture.flatten && !recipe.picture.light)) return take;
   if (takePath === undefined)
     throw new ApodixError('BAD_REQUEST', { detail: 'A flattened photograph has to be looked at again.' });
   const scale = CLOSE_EDGE / Math.max(facts.photo.widthPx, facts.photo.heightPx);

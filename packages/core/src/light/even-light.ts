@@ -1,0 +1,206 @@
+import { z } from 'zod';
+import { transferFunctions } from '../color/transfer.ts';
+import { Corner } from '../geometry/flatten.ts';
+import {
+  applyProjective,
+  composeProjective,
+  invertProjective,
+  mapSquareTo,
+  type Projective,
+} from '../geometry/projective.ts';
+
+/** Terms of surfaces of the second, third and fourth degree. */
+const TERM_COUNTS = [6, 10, 15] as const;
+const Surface = z
+  .array(z.number().min(-1e6).max(1e6))
+  .refine(({ length }) => TERM_COUNTS.some((count) => count === length), {
+    message: 'A surface has 6, 10 or 15 terms.',
+  });
+
+const Floor = z.number().min(0).max(1);
+
+/** Beyond the places that told it a surface goes on for so much of their size, and stays from there. */
+const BEYOND = 0.35;
+/** Nothing is made brighter or darker by more. */
+export const MOST_LIGHT_GAIN = 8;
+const GRID = 12;
+
+/** Light of red, green and blue over a square, −1 to 1 across it both ways. */
+export interface LightSurface {
+  readonly power: number;
+  readonly sides: readonly [readonly number[], readonly number[], readonly number[]];
+  /** Light of each side that comes from everywhere, and is the same at every place. */
+  readonly floor: readonly [number, number, number];
+}
+
+/**
+ * How a lamp lights a photograph: a low-order surface of the light of each side (red, green, blue) raised to
+ * a power. A small lamp above a desk gives I·h/r³, whose power −2/3 is exactly of the second degree.
+ */
+export const EvenLight = z
+  .strictObject({
+    /** Where in the photograph the surface lies, in shares of its edges; null for all of it. */
+    corners: z.tuple([Corner, Corner, Corner, Corner]).nullable(),
+    /** Power of light that the surface tells; 0 for its natural logarithm. */
+    power: z.number().min(-1).max(1),
+    /** Factors of 1, s, t, s², st, t², s³, s²t … with s and t from −1 to 1 across it. */
+    sides: z.tuple([Surface, Surface, Surface]),
+    /** Light of the room that comes on top of that, the same everywhere. */
+    floor: z.tuple([Floor, Floor, Floor]),
+  })
+  .refine((light) => isSound(light), { message: 'The surface has no light at some place.' });
+export type EvenLight = z.infer<typeof EvenLight>;
+
+/** Factors of a surface's terms at a place, in the order of `EvenLight.sides`. */
+export function listTerms(s: number, t: number, count: number): number[] {
+  const terms = [1, s, t, s * s, s * t, t * t];
+  if (count > 6) terms.push(s ** 3, s * s * t, s * t * t, t ** 3);
+  if (count > 10) terms.push(s ** 4, s ** 3 * t, s * s * t * t, s * t ** 3, t ** 4);
+  return terms;
+}
+
+export const raiseLight = (light: number, power: number) => (power === 0 ? Math.log(light) : light ** power);
+export const lowerLight = (value: number, power: number) =>
+  power === 0 ? Math.exp(value) : Math.max(value, 0) ** (1 / power);
+
+/** Light of one side at shares of the surface's own edges. */
+export function readLightAt({ sides, power, floor }: LightSurface, side: number, u: number, v: number) {
+  const clamp = (share: number) => Math.max(-1 - 2 * BEYOND, Math.min(1 + 2 * BEYOND, 2 * share - 1));
+  const factors = sides[side as 0];
+  const terms = listTerms(clamp(u), clamp(v), factors.length);
+  const value = factors.reduce((sum, factor, index) => sum + factor * (terms[index] ?? 0), 0);
+  return (floor[side as 0] ?? 0) + lowerLight(value, power);
+}
+
+function isSound(light: LightSurface): boolean {
+  for (let row = 0; row <= GRID; row += 1)
+    for (let column = 0; column <= GRID; column += 1)
+      for (let side = 0; side < 3; side += 1) {
+        const found = readLightAt(light, side, column / GRID, row / GRID);
+        if (!(found > 1e-5) || !(found < 50)) return false;
+      }
+  return true;
+}
+
+/** Where it is brightest, what light each side has: the rest is brought to that. */
+export function findBrightest(light: LightSurface): readonly [number, number, number] {
+  let best = [0, 0, 0];
+  for (let row = 0; row <= GRID; row += 1)
+    for (let column = 0; column <= GRID; column += 1) {
+      const own = [0, 1, 2].map((side) => readLightAt(light, side, column / GRID, row / GRID));
+      if (weigh(own) > weigh(best)) best = own;
+    }
+  return best as unknown as readonly [number, number, number];
+}
+const weigh = ([red = 0, green = 0, blue = 0]: readonly number[]) =>
+  0.2126 * red + 0.7152 * green + 0.0722 * blue;
+
+/** How uneven the light is over the surface: its darkest place less its brightest, in shares of that. */
+export function measureUnevenness(light: LightSurface): number {
+  const found: number[] = [];
+  for (let row = 0; row <= GRID; row += 1)
+    for (let column = 0; column <= GRID; column += 1)
+      found.push(weigh([0, 1, 2].map((side) => readLightAt(light, side, column / GRID, row / GRID))));
+  return 1 - Math.min(...found) / Math.max(...found);
+}
+
+/** What light is multiplied by, on a grid of places over a picture: three values each, row after row. */
+export interface GainMap {
+  readonly columns: number;
+  readonly rows: number;
+  readonly values: Float32Array;
+}
+
+const MAP_EDGE = 65;
+
+/**
+ * The gains that even a light out, at places spread evenly from edge to edge of a picture. `toPhoto` takes
+ * shares of that picture to shares of the photograph.
+ */
+export function mapGains(light: EvenLight, toPhoto: Projective, edge = MAP_EDGE): GainMap {
+  const square = light.corners ? invertProjective(mapSquareTo(light.corners)) : null;
+  const map = square ? composeProjective(toPhoto, square) : toPhoto;
+  const wanted = findBrightest(light);
+  const values = new Float32Array(edge * edge * 3);
+  for (let row = 0; row < edge; row += 1)
+    for (let column = 0; column < edge; column += 1) {
+      const { x, y } = applyProjective(map, { x: column / (edge - 1), y: row / (edge - 1) });
+      for (let side = 0; side < 3; side += 1) {
+        const own = readLightAt(light, side, x, y);
+        const gain = (wanted[side] ?? 1) / Math.max(own, 1e-9);
+        values[(row * edge + column) * 3 + side] = Math.max(
+          1 / MOST_LIGHT_GAIN,
+          Math.min(MOST_LIGHT_GAIN, gain),
+        );
+      }
+    }
+  return { columns: edge, rows: edge, values };
+}
+
+/** Gains along one level line of a picture, three a point, for points at the middles of `widthPx` parts. */
+export function readGainRow(
+  { columns, rows, values }: GainMap,
+  v: number,
+  widthPx: number,
+  out: Float32Array,
+) {
+  const y = Math.max(0, Math.min(rows - 1, v * (rows - 1)));
+  const top = Math.min(rows - 2, Math.floor(y));
+  const down = y - top;
+  for (let column = 0; column < widthPx; column += 1) {
+    const x = ((column + 0.5) / widthPx) * (columns - 1);
+    const left = Math.min(columns - 2, Math.floor(x));
+    const along = x - left;
+    const at = (top * columns + left) * 3;
+    const below = at + columns * 3;
+    for (let side = 0; side < 3; side += 1) {
+      const [a, b] = [values[at + side] as number, values[at + 3 + side] as number];
+      const [c, d] = [values[below + side] as number, values[below + 3 + side] as number];
+      const [high, low] = [a + (b - a) * along, c + (d - c) * along];
+      out[column * 3 + side] = high + (low - high) * down;
+    }
+  }
+}
+
+const STEPS = 4096;
+const { toLight, toSignal } = transferFunctions.srgb;
+const LIGHTS = Float32Array.from({ length: STEPS + 2 }, (_, step) => toLight(Math.min(1, step / STEPS)));
+/** By the root of light: along it the signal is nearly straight. */
+const SIGNALS = Float32Array.from({ length: STEPS + 2 }, (_, step) =>
+  toSignal(Math.min(1, (step / STEPS) ** 2)),
+);
+
+/** A signal (sRGB, 0 to 1) whose light is multiplied by a gain, as a signal again; held below white. */
+export function gainSignal(signal: number, gain: number): number {
+  const at = signal * STEPS;
+  const step = Math.floor(at);
+  const low = LIGHTS[step] as number;
+  const light = (low + ((LIGHTS[step + 1] as number) - low) * (at - step)) * gain;
+  if (light >= 1) return 1;
+  const root = Math.sqrt(light) * STEPS;
+  const first = Math.floor(root);
+  const own = SIGNALS[first] as number;
+  return own + ((SIGNALS[first + 1] as number) - own) * (root - first);
+}
+
+/** Eight-bit R, G, B with its light evened out, as another picture. */
+export function evenPicture(
+  rgb: Uint8Array | Uint8ClampedArray,
+  { widthPx, heightPx }: { readonly widthPx: number; readonly heightPx: number },
+  gains: GainMap,
+  bands: 3 | 4 = 3,
+): Uint8Array {
+  const made = Uint8Array.from(rgb);
+  const row = new Float32Array(widthPx * 3);
+  for (let y = 0; y < heightPx; y += 1) {
+    readGainRow(gains, (y + 0.5) / heightPx, widthPx, row);
+    for (let x = 0; x < widthPx; x += 1) {
+      const at = (y * widthPx + x) * bands;
+      for (let side = 0; side < 3; side += 1)
+        made[at + side] = Math.round(
+          gainSignal((rgb[at + side] as number) / 255, row[x * 3 + side] as number) * 255,
+        );
+    }
+  }
+  return made;
+}

@@ -1,0 +1,58 @@
+import { proposePaper } from '../color/propose-paper.ts';
+import type { PhotoFacts } from '../media/facts.ts';
+import { isUneven } from '../picture/see-light.ts';
+import type { Recipe } from '../recipe/recipe.ts';
+
+/** How sure corners have to be before they are used unasked. */
+export const SURE_CORNERS = 0.6;
+
+export interface StillProposal {
+  readonly picture: Pick<Recipe['picture'], 'flatten' | 'light' | 'color'>;
+  /** What was put right of the colors, and why. */
+  readonly colorReasons: readonly string[];
+  /** What was done to the shape and the light, or why it was not, a line each. */
+  readonly remarks: readonly string[];
+}
+
+/** What a photograph is brought to unasked: only what is sure, and nothing to what was drawn on a screen. */
+export function proposeStill(photo: PhotoFacts): StillProposal {
+  const none = { flatten: null, light: null, color: null };
+  const { piece, light, isFromScreen } = photo;
+  if (isFromScreen)
+    return {
+      picture: none,
+      colorReasons: [],
+      remarks: ['It looks as if it was made on a screen: nothing is done to it.'],
+    };
+  const isSure = piece
+    ? piece.confidence >= SURE_CORNERS && !piece.isCutOff && !piece.isBesideSomebody
+    : false;
+  const remarks = piece && !isSure ? [describeUnsure(piece)] : [];
+  if (piece && !isSure) return { picture: none, colorReasons: [], remarks };
+  const flatten = piece ? { corners: piece.corners, aspect: piece.aspect } : null;
+  if (piece) remarks.push(`Brought flat by its four corners, ${percent(piece.confidence)} sure.`);
+  const isLit = light ? isUneven(light) : false;
+  if (light && isLit)
+    remarks.push(
+      `Light evened out: ${percent(light.before)} darker in one place, ${percent(light.after)} now, ${WAYS[light.by]}.`,
+    );
+  const paper = light?.paper ? proposePaper(light.paper) : null;
+  return {
+    picture: { flatten, light: light && isLit ? light.even : null, color: paper?.settings ?? null },
+    colorReasons: paper?.reasons ?? [],
+    remarks,
+  };
+}
+
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+const WAYS = {
+  margin: 'told by the paper’s margin',
+  ground: 'told by what lies around it',
+  border: 'told by the background',
+} as const;
+
+function describeUnsure(piece: NonNullable<PhotoFacts['piece']>): string {
+  if (piece.isBesideSomebody) return 'Somebody may be beside the piece: the whole picture is kept.';
+  if (piece.isCutOff) return 'Part of the piece may lie beyond the picture: the whole picture is kept.';
+  return `Its corners are only ${percent(piece.confidence)} sure: the whole picture is kept.`;
+}
