@@ -13,6 +13,12 @@ export const ColorSettings = z.strictObject({
       tint: z.number().min(-MOST_TINT).max(MOST_TINT),
     })
     .nullable(),
+  /** What each side of light is mixed from, before everything else, as a color target tells (`mixLight`). */
+  mix: z
+    .array(z.number().min(-40).max(40))
+    .refine(({ length }) => length === 9 || length === 18, { message: 'A mix has 9 or 18 factors.' })
+    .nullable()
+    .default(null),
   /** Stops of light: 1 doubles it. */
   exposure: z.number().min(-4).max(4),
   /** How far dark parts are lifted, 0 to 1. */
@@ -29,7 +35,16 @@ export const ColorSettings = z.strictObject({
 export type ColorSettings = z.infer<typeof ColorSettings>;
 
 export function createPlainColor(): ColorSettings {
-  return { white: null, exposure: 0, shadows: 0, highlights: 0, contrast: 0, richness: 0, look: null };
+  return {
+    white: null,
+    mix: null,
+    exposure: 0,
+    shadows: 0,
+    highlights: 0,
+    contrast: 0,
+    richness: 0,
+    look: null,
+  };
 }
 
 /** Settings that are proposed for a take, and why: one line each, with figures. */
@@ -39,9 +54,10 @@ export type ColorAdvice = z.infer<typeof ColorAdvice>;
 /** Whether nothing is done. */
 export function isPlainColor(settings: ColorSettings | null): boolean {
   if (!settings) return true;
-  const { white, look, exposure, shadows, highlights, contrast, richness } = settings;
+  const { white, mix, look, exposure, shadows, highlights, contrast, richness } = settings;
   return (
     white === null &&
+    mix === null &&
     look === null &&
     [exposure, shadows, highlights, contrast, richness].every((each) => each === 0)
   );

@@ -1,5 +1,6 @@
 import type { ColorSettings } from './color-settings.ts';
 import { unpackLook } from './look-table.ts';
+import { mixLight } from './mix-light.ts';
 import { readColorTable, type ColorTable } from './read-table.ts';
 import type { Triple } from './spaces.ts';
 import { transferFunctions } from './transfer.ts';
@@ -29,11 +30,13 @@ const LUMA = [0.2126, 0.7152, 0.0722] as const;
 export function buildColorLook(settings: ColorSettings): (signal: Triple) => Triple {
   const adapt = settings.white ? buildAdaptation(settings.white) : null;
   const gain = 2 ** settings.exposure;
-  const peak = Math.max(1, gain * findPeak(adapt));
+  const { mix } = settings;
+  const peak = Math.max(1, gain * findPeak(adapt, mix));
   const slope = 2 ** (settings.contrast * CONTRAST_STOPS);
   const look = settings.look ? unpackLook(settings.look) : null;
   return (signal) => {
     let light: Triple = [toLight(signal[0]), toLight(signal[1]), toLight(signal[2])];
+    if (mix) light = mixLight(mix, light);
     if (adapt) light = multiply(adapt, light);
     light = scale(light, gain);
     light = scale(light, measureShoulder(Math.max(...light), settings.highlights, peak));
@@ -77,8 +80,9 @@ export function buildColorTable(settings: ColorSettings, edge = TABLE_EDGE): Col
 }
 
 /** The most that adaptation makes of any side of white and the pure primaries. */
-function findPeak(adapt: ReturnType<typeof buildAdaptation> | null): number {
-  return adapt ? Math.max(...multiply(adapt, [1, 1, 1])) : 1;
+function findPeak(adapt: ReturnType<typeof buildAdaptation> | null, mix: readonly number[] | null): number {
+  const white = mix ? mixLight(mix, [1, 1, 1]) : ([1, 1, 1] as const);
+  return Math.max(...(adapt ? multiply(adapt, white) : white));
 }
 
 const scale = ([red, green, blue]: Triple, by: number): Triple => [red * by, green * by, blue * by];

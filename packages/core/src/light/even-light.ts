@@ -6,6 +6,7 @@ import {
   composeProjective,
   invertProjective,
   mapSquareTo,
+  type Point,
   type Projective,
 } from '../geometry/projective.ts';
 
@@ -109,6 +110,14 @@ export interface GainMap {
   readonly columns: number;
   readonly rows: number;
   readonly values: Float32Array;
+}
+
+/** What evening out multiplies light by at one place of the photograph, in shares of its edges. */
+export function readGainAt(light: EvenLight, place: Point): readonly [number, number, number] {
+  const square = light.corners ? invertProjective(mapSquareTo(light.corners)) : null;
+  const { x, y } = square ? applyProjective(square, place) : place;
+  const wanted = findBrightest(light);
+  return [0, 1, 2].map((side) => (wanted[side] ?? 1) / readLightAt(light, side, x, y)) as never;
 }
 
 const MAP_EDGE = 65;

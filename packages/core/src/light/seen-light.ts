@@ -4,8 +4,8 @@ import { EvenLight } from './even-light.ts';
 /** How a photograph was lit, as far as blank paper or an even ground tells. */
 export const SeenLight = z.object({
   even: EvenLight,
-  /** What told it: the margin of the piece, what lies around it, or the border of the picture. */
-  by: z.enum(['margin', 'ground', 'border']),
+  /** What told it: the margin of the piece, what lies around it, the picture's border, or a blank sheet. */
+  by: z.enum(['margin', 'ground', 'border', 'sheet']),
   /** How much darker the darkest place is lit than the brightest, in shares; and once it is evened. */
   before: z.number().min(0).max(1),
   after: z.number().min(0).max(1),

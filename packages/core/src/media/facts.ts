@@ -85,6 +85,17 @@ export const SeenPiece = z.object({
 });
 export type SeenPiece = z.infer<typeof SeenPiece>;
 
+const Light = z.tuple([z.number(), z.number(), z.number()]);
+
+/** A target of 24 patches in a photograph. */
+export const SeenTarget = z.object({
+  /** Outer corners of its patches, that of the first patch first, in shares of the picture's edges. */
+  corners: z.tuple([Corner, Corner, Corner, Corner]),
+  /** Linear light of each patch, row after row; null where it could not be read. */
+  patches: z.array(Light.nullable()).length(24),
+});
+export type SeenTarget = z.infer<typeof SeenTarget>;
+
 export const PhotoFacts = z.object({
   codec: z.string(),
   /** Upright, after the orientation tag has been applied. */
@@ -106,6 +117,8 @@ export const PhotoFacts = z.object({
   isFromScreen: z.boolean().optional(),
   /** How it was lit; null where nothing tells, not there where nobody looked. */
   light: SeenLight.nullable().optional(),
+  /** The color target in it; null where there is none, not there where nobody looked. */
+  target: SeenTarget.nullable().optional(),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;
 

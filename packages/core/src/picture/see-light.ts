@@ -28,6 +28,7 @@ const LEAST_SHARE = 0.6;
 const LEAST_SECTORS = 12;
 /** Paper's grain and a camera's noise stay below it; grounds have more. */
 const MOST_SPREAD = { margin: 0.035, ground: 0.05, border: 0.03 } as const;
+type Ringed = keyof typeof MOST_SPREAD;
 /** Light that is as even as this needs nothing. */
 const LEAST_UNEVENNESS = 0.04;
 const CLIPPED = 253;
@@ -42,8 +43,6 @@ const MOST_BRIGHTER = 0.08;
 /** Lamps that paper is seen under; what is beyond is a colored ground. */
 const LAMPS = { kelvin: [1900, 9000], tint: 0.04 } as const;
 const SIDES = [0, 1, 2] as const;
-
-type By = SeenLight['by'];
 
 /**
  * How the lamp's light falls off over a piece, told from the margin of its sheet, else from the ground around
@@ -67,6 +66,47 @@ export function seeLight(picture: RgbPicture, corners: EvenLight['corners'] | nu
     before: measureUnevenness(surface),
     after: Math.min(1, 2 * Math.max(grown.foretold, grown.spread / 4)),
     paper: paper && [paper[0], paper[1], paper[2]],
+  };
+}
+
+/** So much of a blank sheet has to be blank. */
+const LEAST_BLANK = 0.9;
+const BLANK_GRID = 44;
+
+/**
+ * The same from a second photograph, of a blank sheet in the same place under the same lamp, at the same
+ * corners. Throws a `RangeError` in words where it was taken in another size, or is not blank there.
+ */
+export function seeBlankSheet(
+  sheet: RgbPicture,
+  size: { readonly widthPx: number; readonly heightPx: number },
+  corners: EvenLight['corners'],
+): SeenLight {
+  const [own, other] = [size.widthPx / size.heightPx, sheet.widthPx / sheet.heightPx];
+  if (Math.abs(own / other - 1) > 0.01)
+    throw new RangeError(
+      'The blank sheet was photographed in another size: use the same camera, held alike.',
+    );
+  const read = buildReader(sheet, corners);
+  const values: number[] = [];
+  for (let row = 0; row < BLANK_GRID; row += 1)
+    for (let column = 0; column < BLANK_GRID; column += 1) {
+      const [u, v] = [(column + 0.5) / BLANK_GRID, (row + 0.5) / BLANK_GRID];
+      const light = read.at(u, v);
+      if (light) values.push(u, v, ...light);
+    }
+  const fitted = fitLight({ count: values.length / 5, values: Float64Array.from(values) }, 'fine');
+  const held = fitted?.isHeld.filter(Boolean).length ?? 0;
+  if (!fitted || held < LEAST_BLANK * BLANK_GRID ** 2 || fitted.spread > MOST_SPREAD.margin)
+    throw new RangeError('That photograph shows no blank sheet in this place, or it is too bright.');
+  const surface = round(fitted);
+  const [red, green, blue] = findBrightest(surface);
+  return {
+    even: { ...surface, corners },
+    by: 'sheet',
+    before: measureUnevenness(surface),
+    after: Math.min(1, 2 * Math.max(fitted.foretold / 2, fitted.spread / 4)),
+    paper: [red, green, blue],
   };
 }
 
@@ -121,10 +161,10 @@ function buildReader({ widthPx, heightPx, bytes, bands }: RgbPicture, corners: E
 interface Ring {
   readonly samples: LightSamples;
   readonly fitted: FittedLight;
-  readonly by: By;
+  readonly by: Ringed;
 }
 
-function fitRing(read: Reader, by: By, depths: readonly number[]): Ring | null {
+function fitRing(read: Reader, by: Ringed, depths: readonly number[]): Ring | null {
   const values: number[] = [];
   const [rings, sectors]: [number[], number[]] = [[], []];
   const short = Math.min(read.widthPx, read.heightPx);

@@ -1,5 +1,9 @@
+import type { ColorAdvice } from '../color/color-settings.ts';
+import { fitTarget, type TargetFit } from '../color/fit-target.ts';
 import { proposePaper } from '../color/propose-paper.ts';
+import type { EvenLight } from '../light/even-light.ts';
 import type { PhotoFacts } from '../media/facts.ts';
+import { evenPatches } from '../picture/find-target.ts';
 import { isUneven } from '../picture/see-light.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 
@@ -34,21 +38,39 @@ export function proposeStill(photo: PhotoFacts): StillProposal {
   const isLit = light ? isUneven(light) : false;
   if (light && isLit)
     remarks.push(
-      `Light evened out: ${percent(light.before)} darker in one place, ${percent(light.after)} now, ${WAYS[light.by]}.`,
+      `Light evened out: ${percent(light.before)} darker in one place, ${percent(light.after)} now, ${LIGHT_WAYS[light.by]}.`,
     );
-  const paper = light?.paper ? proposePaper(light.paper) : null;
+  const color = adviseColor(photo, light && isLit ? light.even : null);
   return {
-    picture: { flatten, light: light && isLit ? light.even : null, color: paper?.settings ?? null },
-    colorReasons: paper?.reasons ?? [],
+    picture: { flatten, light: light && isLit ? light.even : null, color: color?.settings ?? null },
+    colorReasons: color?.reasons ?? [],
     remarks,
   };
 }
 
+/** A target tells all colors; without one the paper tells what is white. */
+function adviseColor({ target, light }: PhotoFacts, even: EvenLight | null): ColorAdvice | null {
+  const fit = target ? fitTarget(evenPatches(target.patches, target.corners, even)) : null;
+  if (fit) return { settings: fit.settings, reasons: describeFit(fit) };
+  return light?.paper ? proposePaper(light.paper) : null;
+}
+
+/** What a target did, in words, with the mean difference before and after. */
+export function describeFit({ meanBefore, meanAfter, foretold, after }: TargetFit): string[] {
+  const known = after.filter((each) => each !== null).length;
+  return [
+    `Colour target: ΔE ${meanBefore.toFixed(1)} → ${meanAfter.toFixed(1)}, mean of ${known} patches`,
+    `Colours between them: within ΔE ${foretold.toFixed(1)} or so`,
+  ];
+}
+
 const percent = (share: number) => `${Math.round(share * 100)} %`;
-const WAYS = {
+/** What told how a photograph is lit, in words. */
+export const LIGHT_WAYS = {
   margin: 'told by the paper’s margin',
   ground: 'told by what lies around it',
   border: 'told by the background',
+  sheet: 'told by a blank sheet',
 } as const;
 
 function describeUnsure(piece: NonNullable<PhotoFacts['piece']>): string {

@@ -196,8 +196,9 @@ export function simplifyRecipe(recipe: Recipe): object {
 }
 
 function simplifyColor(color: ColorSettings | null): object | null {
-  if (!color || color.look) return color;
-  return Object.fromEntries(Object.entries(color).filter(([name]) => name !== 'look'));
+  if (!color) return color;
+  const isKept = ([name, value]: [string, unknown]) => value !== null || !['look', 'mix'].includes(name);
+  return Object.fromEntries(Object.entries(color).filter(isKept));
 }
 
 /** Whether two recipes ask for the same. */

@@ -1,8 +1,11 @@
 import {
   ApodixError,
+  findTarget,
   isFromScreen,
   measureBlur,
   seeLight,
+  readTarget,
+  SeenTarget,
   seePiece,
   seesPerson,
   type LumaPicture,
@@ -19,7 +22,7 @@ import { findHeifProfile, findReadable, MOST_PIXELS, openPhoto } from './open-ph
 import type { PhotoInspected } from '../still/photo-request.ts';
 
 /** What is told of the file itself, without a look at what it shows. */
-type OwnPhotoFacts = Omit<PhotoFacts, 'piece' | 'light' | 'isFromScreen'>;
+type OwnPhotoFacts = Omit<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target'>;
 
 /** Longer edge of the small picture that a proof rests on. */
 const SMALL_EDGE = 96;
@@ -58,14 +61,26 @@ function lookAtPiece(
   luma: LumaPicture,
   colors: RgbPicture,
   focal: number | null,
-): Pick<PhotoFacts, 'piece' | 'light' | 'isFromScreen'> {
+): Pick<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target'> {
   const seen = seePiece(luma, focal);
   const corners = seen?.corners ?? null;
   return {
     piece: seen && { ...seen, isBesideSomebody: seesPerson(colors, seen.corners) },
     isFromScreen: isFromScreen(colors, corners),
     light: seeLight(colors, corners),
+    target: seeTarget(colors),
   };
+}
+
+function seeTarget(colors: RgbPicture): PhotoFacts['target'] {
+  const found = findTarget(colors);
+  if (!found) return null;
+  const digits = (value: number) => Number(value.toPrecision(5));
+  const patches = readTarget(colors, found.corners).map(
+    (patch) => patch && (patch.map(digits) as [number, number, number]),
+  );
+  const parsed = SeenTarget.safeParse({ corners: found.corners, patches });
+  return parsed.success ? parsed.data : null;
 }
 
 /** Longer edge at which sharpness is judged and a piece is looked for. */

@@ -6,6 +6,8 @@ import NeedsTake from '../../components/NeedsTake.vue';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
 import ColorTools from './color/ColorTools.vue';
+import LightTools from './color/LightTools.vue';
+import { useLight } from './color/useLight.ts';
 import CardTools from './cut/CardTools.vue';
 import CutTools from './cut/CutTools.vue';
 import { useCard } from './cut/useCard.ts';
@@ -25,6 +27,7 @@ const shape = useShape();
 const { take, editor, recipe, player, series, cut, frame, color, sound, recording, view } = shape;
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
 const card = useCard(editor, take);
+const light = useLight(editor, take);
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const group = ref<ToolGroup>('cut');
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
@@ -247,7 +250,16 @@ function seek(instantUs: number): void {
               @change="frame.steady.set" /></template></FrameTools
       ></template>
       <template #color
-        ><ColorTools
+        ><LightTools
+          v-if="light.isPossible.value"
+          :light="light.light.value"
+          :seen="light.seen.value"
+          :is-uneven="light.isUneven.value"
+          :is-loading="light.isLoading.value"
+          :sheets="light.sheets.value"
+          @even="light.even"
+          @leave="light.leave"
+          @sheet="light.useSheet" /><ColorTools
           :settings="color.settings.value"
           :reasons="color.reasons.value"
           :is-proposed="color.isProposed.value"

@@ -79,8 +79,9 @@ const hidden = computed(() => (props.isBefore ? [] : props.recipe.picture.hidden
 const settings = computed(() => (props.isBefore ? null : props.recipe.picture.color));
 const isMarked = computed(() => props.isMarked);
 const isRead = computed(() => props.isRead);
-const isColored = computed(() => settings.value !== null && !isPlainColor(settings.value));
-const preview = useColorPreview({ shown, canvas, settings, isMarked, isRead });
+const light = computed(() => (props.isBefore ? null : props.recipe.picture.light));
+const isColored = computed(() => light.value !== null || !isPlainColor(settings.value));
+const preview = useColorPreview({ shown, canvas, settings, light, isMarked, isRead });
 const isShown = computed(() => isColored.value && preview.table.value !== null && preview.isDrawn.value);
 const divide = ref(50);
 const split = computed(() => props.isSplit && isColored.value && !props.isBefore);

@@ -8,10 +8,11 @@ import type { ToolGroup } from './tool-group.ts';
 export type SharedGroup = Exclude<ToolGroup, 'cut'>;
 
 /** What of a frame is of its take alone. */
-const pickOwn = ({ hidden, steady, flatten, color }: Recipe['picture']) => ({
+const pickOwn = ({ hidden, steady, flatten, light, color }: Recipe['picture']) => ({
   hidden,
   steady,
   flatten,
+  light,
   color,
 });
 

@@ -1,4 +1,4 @@
-import { readColorTable, type ColorTable } from '@apodix/core';
+import { evenPicture, readColorTable, type ColorTable, type GainMap } from '@apodix/core';
 import type { ShownPicture } from './shown-picture.ts';
 import { buildPlaneMatrix, type PlaneLayout, type Planes } from './read-planes.ts';
 
@@ -11,6 +11,8 @@ export interface PaintOptions {
 /** Draws a picture through a table onto a canvas. */
 export interface TablePainter {
   setTable(table: ColorTable): void;
+  /** What light is multiplied by before that, over the whole picture; null for nothing. */
+  setGains(gains: GainMap | null): void;
   /** Whether it can draw planes; else it wants the video itself. */
   readonly wantsPlanes: boolean;
   draw(source: ShownPicture | Planes, options: PaintOptions): void;
@@ -43,10 +45,19 @@ uniform bool isPlanes;
 uniform sampler3D colors;
 uniform int edge;
 uniform bool isMarked;
+uniform sampler2D gains;
+uniform float gainEdge;
 out vec4 shown;
 void main() {
   vec3 seen = texture(picture, place).rgb;
   if (isPlanes) seen = toRgb * (vec3(seen.r, texture(blue, place).r, texture(red, place).r) - less);
+  if (gainEdge > 0.0) {
+    vec3 low = clamp(seen, 0.0, 1.0);
+    vec3 light = mix(low / 12.92, pow((low + 0.055) / 1.055, vec3(2.4)), step(0.04045, low));
+    light *= texture(gains, (place * (gainEdge - 1.0) + 0.5) / gainEdge).rgb;
+    light = min(light, 1.0);
+    seen = mix(light * 12.92, 1.055 * pow(light, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, light));
+  }
   vec3 at = clamp(seen, 0.0, 1.0) * float(edge - 1);
   ivec3 base = min(ivec3(at), ivec3(edge - 2));
   vec3 f = at - vec3(base);
@@ -80,11 +91,12 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
   if (!program) return null;
   gl.useProgram(program);
   const place = (name: string) => gl.getUniformLocation(program, name);
-  const textures = ['picture', 'colors', 'blue', 'red'].map((name, unit) => {
+  const textures = ['picture', 'colors', 'blue', 'red', 'gains'].map((name, unit) => {
     gl.uniform1i(place(name), unit);
     return gl.createTexture();
   });
   const [edgePlace, markPlace, planesPlace] = [place('edge'), place('isMarked'), place('isPlanes')];
+  const gainPlace = place('gainEdge');
   const [matrixPlace, lessPlace] = [place('toRgb'), place('less')];
   gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
   /** Makes one of the flat textures the one that is worked on. */
@@ -92,7 +104,7 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
     gl.activeTexture(gl.TEXTURE0 + unit);
     gl.bindTexture(gl.TEXTURE_2D, textures[unit] ?? null);
   };
-  for (const unit of [0, 2, 3]) {
+  for (const unit of [0, 2, 3, 4]) {
     choose(unit);
     for (const wrap of [gl.TEXTURE_WRAP_S, gl.TEXTURE_WRAP_T])
       gl.texParameteri(gl.TEXTURE_2D, wrap, gl.CLAMP_TO_EDGE);
@@ -116,6 +128,13 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
         gl.texParameteri(gl.TEXTURE_3D, filter, gl.NEAREST);
       gl.texImage3D(gl.TEXTURE_3D, 0, gl.RGB32F, edge, edge, edge, 0, gl.RGB, gl.FLOAT, values);
       gl.uniform1i(edgePlace, edge);
+    },
+    setGains(gains) {
+      gl.uniform1f(gainPlace, gains?.columns ?? 0);
+      if (!gains) return;
+      choose(4);
+      const { columns, rows, values } = gains;
+      gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB16F, columns, rows, 0, gl.RGB, gl.FLOAT, values);
     },
     draw(source, { isMarked }) {
       if (source instanceof HTMLElement) {
@@ -159,8 +178,10 @@ const PLAIN_EDGE = 480;
 
 function createPlainPainter(canvas: HTMLCanvasElement): TablePainter {
   let table: ColorTable | null = null;
+  let lit: GainMap | null = null;
   return {
     wantsPlanes: false,
+    setGains: (next) => (lit = next),
     setTable: (next) => (table = next),
     draw(source, { isMarked }) {
       const shrink = Math.min(1, PLAIN_EDGE / Math.max(canvas.width, canvas.height));
@@ -170,6 +191,8 @@ function createPlainPainter(canvas: HTMLCanvasElement): TablePainter {
       if (!context || !table || !(source instanceof HTMLElement)) return;
       context.drawImage(source, 0, 0, canvas.width, canvas.height);
       const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
+      const size = { widthPx: canvas.width, heightPx: canvas.height };
+      if (lit) pixels.data.set(evenPicture(pixels.data, size, lit, 4));
       paintPixels(pixels.data, table, isMarked);
       context.putImageData(pixels, 0, 0);
     },

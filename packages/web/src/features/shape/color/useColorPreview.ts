@@ -1,5 +1,13 @@
-import { isPlainColor, type ColorSettings, type ColorTable } from '@apodix/core';
-import { onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
+import {
+  createPlainColor,
+  evenPicture,
+  isPlainColor,
+  mapGains,
+  type ColorSettings,
+  type ColorTable,
+  type EvenLight,
+} from '@apodix/core';
+import { computed, onScopeDispose, ref, shallowRef, watch, type ComputedRef, type Ref } from 'vue';
 import { readPlanes } from './read-planes.ts';
 import { readShownSize, type ShownPicture } from './shown-picture.ts';
 import { readPlace, readTones, type Tones } from './read-tones.ts';
@@ -10,11 +18,15 @@ export interface PreviewOptions {
   readonly shown: Readonly<Ref<ShownPicture | null>>;
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
   readonly settings: ComputedRef<ColorSettings | null>;
+  /** How its lamp is evened out before that; null where it is not. */
+  readonly light: ComputedRef<EvenLight | null>;
   readonly isMarked: Readonly<Ref<boolean>>;
   /** Whether anybody sees the figures: reading them costs a copy of the picture. */
   readonly isRead: Readonly<Ref<boolean>>;
 }
 
+/** A picture's own shares are those of its photograph. */
+const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 /** Longer edge of the picture that figures are read from. */
 const READ_EDGE = 240;
 const READ_EVERY_MS = 250;
@@ -27,7 +39,8 @@ const canFollow =
  * Shows a take through the table of its recipe: a photograph, or every frame of a video that is on screen, is
  * drawn once, and again when the table changes. Figures are read a few times a second.
  */
-export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: PreviewOptions) {
+export function useColorPreview({ shown, canvas, settings, light, isMarked, isRead }: PreviewOptions) {
+  const gains = computed(() => light.value && mapGains(light.value, WHOLE));
   const table = shallowRef<ColorTable | null>(null);
   const tones = shallowRef<Tones | null>(null);
   /** Whether what is on the canvas is the frame that is on screen, in the colors that are asked for. */
@@ -52,7 +65,7 @@ export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: P
     const started = new Worker(new URL('./table.worker.ts', import.meta.url), { type: 'module' });
     started.onmessage = ({ data }: MessageEvent<TableAnswer>) => {
       isBusy = false;
-      if (settings.value) table.value = { edge: data.edge, values: data.values };
+      if (settings.value || light.value) table.value = { edge: data.edge, values: data.values };
       const next = wanted;
       wanted = null;
       if (next) send(next);
@@ -60,9 +73,10 @@ export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: P
     return started;
   }
   watch(
-    settings,
-    (next) => {
-      if (!next || isPlainColor(next)) {
+    [settings, () => light.value !== null],
+    ([own, isLit]) => {
+      const next = own && !isPlainColor(own) ? own : isLit ? createPlainColor() : null;
+      if (!next) {
         table.value = null;
         wanted = null;
       } else if (isBusy) wanted = next;
@@ -70,7 +84,7 @@ export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: P
     },
     { immediate: true },
   );
-  watch([table, isMarked, canvas, isRead], draw, { flush: 'post' });
+  watch([table, gains, isMarked, canvas, isRead], draw, { flush: 'post' });
 
   let [isDrawing, isWanted] = [false, false];
   /** Draws what is on screen; what is asked for meanwhile is drawn right after. */
@@ -107,11 +121,13 @@ export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: P
     if (target.width !== size.widthPx) target.width = size.widthPx;
     if (target.height !== size.heightPx) target.height = size.heightPx;
     if (loaded !== own) painter?.setTable(own);
-    loaded = own;
+    if (loaded === null || lit !== gains.value) painter?.setGains(gains.value);
+    [loaded, lit] = [own, gains.value];
     painter?.draw(planes ?? source, { isMarked: isMarked.value });
     isDrawn.value = true;
   }
   let loaded: ColorTable | null = null;
+  let lit: typeof gains.value = null;
 
   let [callback, followed] = [0, null as HTMLVideoElement | null];
   const leave = () => {
@@ -159,7 +175,10 @@ export function useColorPreview({ shown, canvas, settings, isMarked, isRead }: P
     const context = reading.getContext('2d', { willReadFrequently: true });
     if (!context) return null;
     context.drawImage(source, 0, 0, reading.width, reading.height);
-    return context.getImageData(0, 0, reading.width, reading.height);
+    const pixels = context.getImageData(0, 0, reading.width, reading.height);
+    const read = { widthPx: reading.width, heightPx: reading.height };
+    if (gains.value) pixels.data.set(evenPicture(pixels.data, read, gains.value, 4));
+    return pixels;
   }
   onScopeDispose(() => {
     leave();

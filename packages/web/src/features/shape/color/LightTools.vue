@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { LIGHT_WAYS, mapGains, type EvenLight, type SeenLight } from '@apodix/core';
+import { useTemplateRef, watchEffect } from 'vue';
+
+/** How a lamp lights a photograph, and evening that out. */
+const props = defineProps<{
+  light: EvenLight | null;
+  /** What was told of it; null where nothing tells, undefined where nobody looked. */
+  seen: SeenLight | null | undefined;
+  isUneven: boolean;
+  isLoading: boolean;
+  /** Photographs that may show a blank sheet in the same place. */
+  sheets: readonly { readonly id: string; readonly name: string }[];
+}>();
+const emit = defineEmits<{ even: []; leave: []; sheet: [takeId: string] }>();
+const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
+const map = useTemplateRef<HTMLCanvasElement>('map');
+const EDGE = 25;
+const FULL = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
+/** How bright each place of the photograph is lit, the brightest white. */
+watchEffect(
+  () => {
+    const [canvas, own] = [map.value, props.light ?? props.seen?.even];
+    const context = own && canvas?.getContext('2d');
+    if (!canvas || !own || !context) return;
+    const { values } = mapGains(own, FULL, EDGE);
+    const shares = Array.from({ length: EDGE * EDGE }, (_, place) => 1 / (values[place * 3 + 1] ?? 1));
+    const most = Math.max(...shares);
+    const pixels = context.createImageData(EDGE, EDGE);
+    shares.forEach((share, place) =>
+      pixels.data.set([...new Array<number>(3).fill(Math.round((255 * share) / most)), 255], place * 4),
+    );
+    context.putImageData(pixels, 0, 0);
+  },
+  { flush: 'post' },
+);
+function choose(event: Event): void {
+  const select = event.target as HTMLSelectElement;
+  if (select.value) emit('sheet', select.value);
+  select.value = '';
+}
+</script>
+
+<template>
+  <section>
+    <h2>Even light</h2>
+    <div v-if="seen && (light || isUneven)" class="lit">
+      <canvas ref="map" :width="EDGE" :height="EDGE" aria-label="How bright each place is lit" />
+      <p class="note">
+        <template v-if="light"
+          >Darkest place <span class="figures">{{ percent(seen.before) }}</span> below the brightest
+          <strong
+            >→ <span class="figures">{{ percent(seen.after) }}</span></strong
+          >, {{ LIGHT_WAYS[seen.by] }}.</template
+        >
+        <template v-else
+          >Its darkest place has <span class="figures">{{ percent(seen.before) }}</span> less light than the
+          brightest, {{ LIGHT_WAYS[seen.by] }}.</template
+        >
+      </p>
+    </div>
+    <p v-else-if="light" class="note">The light is evened out.</p>
+    <p v-else-if="seen" class="note">It is lit evenly.</p>
+    <p v-else class="note">
+      Nothing tells how it was lit: leave a blank margin around the piece, or photograph a blank sheet in its
+      place.
+    </p>
+    <v-btn v-if="light" class="quiet" @click="emit('leave')">As it was lit</v-btn>
+    <v-btn v-else-if="isUneven" class="quiet" @click="emit('even')">Even it out</v-btn>
+    <label v-if="sheets.length > 0" class="choice"
+      ><span>Blank sheet</span
+      ><select :disabled="isLoading" @change="choose">
+        <option value="">choose its photo</option>
+        <option v-for="each in sheets" :key="each.id" :value="each.id">{{ each.name }}</option>
+      </select></label
+    >
+  </section>
+</template>
+
+<style scoped src="../tools.css"></style>
+<style scoped>
+.lit {
+  display: flex;
+  gap: 10px;
+  align-items: start;
+}
+canvas {
+  width: 56px;
+  height: 56px;
+  flex: none;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+}
+select {
+  min-height: 40px;
+  min-width: 0;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--sheet);
+  color: var(--ink);
+}
+</style>

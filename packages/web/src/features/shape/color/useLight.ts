@@ -1,0 +1,84 @@
+import {
+  isUneven,
+  seeBlankSheet,
+  type EvenLight,
+  type RgbPicture,
+  type SeenLight,
+  type TakeView,
+} from '@apodix/core';
+import { cleanDisplayName } from '@apodix/core';
+import { computed, ref, type ComputedRef } from 'vue';
+import { useNotices } from '../../../stores/notices.ts';
+import { useWork } from '../../../stores/work.ts';
+import type { RecipeEditor } from '../useRecipeEditor.ts';
+
+/** Longer edge at which a blank sheet is looked at. */
+const SHEET_EDGE = 640;
+
+/** Evening out how a lamp lights a photograph: as its paper tells, or a photograph of a blank sheet. */
+export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null>) {
+  const [work, notices] = [useWork(), useNotices()];
+  const light = computed(() => editor.recipe.value.picture.light);
+  const photo = computed(() => take.value?.facts?.photo ?? null);
+  /** What was told of it, by the photograph itself or since then by a sheet. */
+  const bySheet = ref<{ readonly takeId: string; readonly seen: SeenLight } | null>(null);
+  const seen = computed(() =>
+    bySheet.value && bySheet.value.takeId === take.value?.id && light.value === bySheet.value.seen.even
+      ? bySheet.value.seen
+      : photo.value?.light,
+  );
+  const isLoading = ref(false);
+  const set = (next: EvenLight | null) => {
+    const { recipe } = editor;
+    editor.change({ ...recipe.value, picture: { ...recipe.value.picture, light: next } });
+  };
+  /** Other photographs of this assignment: one of them may be of a blank sheet. */
+  const sheets = computed(() =>
+    work.takes
+      .filter((each) => each.id !== take.value?.id && each.facts?.photo && each.proxyUrl !== null)
+      .map((each) => ({ id: each.id, name: cleanDisplayName(each.name, 22) })),
+  );
+  async function useSheet(takeId: string): Promise<void> {
+    const [own, other] = [take.value, work.takes.find((each) => each.id === takeId)];
+    if (!own || !photo.value || !other?.proxyUrl) return;
+    isLoading.value = true;
+    try {
+      const corners = editor.recipe.value.picture.flatten?.corners ?? null;
+      const found = seeBlankSheet(await loadPicture(other.proxyUrl), photo.value, corners);
+      if (take.value?.id !== own.id) return;
+      bySheet.value = { takeId: own.id, seen: found };
+      set(found.even);
+    } catch (error) {
+      const why = error instanceof RangeError ? error.message : 'Try it again.';
+      notices.add('The light could not be told by that photograph.', why, true);
+    } finally {
+      isLoading.value = false;
+    }
+  }
+  return {
+    light,
+    seen,
+    isLoading,
+    isPossible: computed(() => photo.value !== null),
+    isUneven: computed(() => Boolean(seen.value && isUneven(seen.value))),
+    sheets,
+    even: () => seen.value && set(seen.value.even),
+    leave: () => set(null),
+    useSheet,
+  };
+}
+
+async function loadPicture(url: string): Promise<RgbPicture> {
+  const image = new Image();
+  image.src = url;
+  await image.decode();
+  const scale = SHEET_EDGE / Math.max(image.naturalWidth, image.naturalHeight);
+  const canvas = document.createElement('canvas');
+  canvas.width = Math.round(image.naturalWidth * scale);
+  canvas.height = Math.round(image.naturalHeight * scale);
+  const context = canvas.getContext('2d');
+  if (!context) throw new TypeError('This browser draws nothing.');
+  context.drawImage(image, 0, 0, canvas.width, canvas.height);
+  const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+  return { widthPx: canvas.width, heightPx: canvas.height, bytes: data, bands: 4 };
+}
