@@ -4,6 +4,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import sharp from 'sharp';
+import {
+  buildLampScene,
+  drawLampScene,
+  radiate,
+  type LampScene,
+} from '../../packages/core/src/test-support/lamp-scene.ts';
+import { drawTarget } from '../../packages/core/src/test-support/target-scene.ts';
 import { openBrowser, type Browser } from '../test-support/browser.ts';
 import { dropFile } from '../test-support/drop-file.ts';
 import { IN_SHARES, photographPiece, PIECE } from '../test-support/piece-photo.ts';
@@ -40,6 +48,12 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
+async function writePhoto(scene: LampScene, path: string): Promise<void> {
+  const { bytes, widthPx: width, heightPx: height } = drawLampScene(scene);
+  await sharp(Buffer.from(bytes), { raw: { width, height, channels: 3 } })
+    .jpeg({ quality: 95 })
+    .toFile(path);
+}
 const read = async () =>
   (await (
     await fetch(`${apodix.url}/api/assignments/piece`, { headers: { cookie } })
@@ -49,7 +63,7 @@ const tool = (words: string) => browser.click('.tools button', words);
 const transform = async () => (await (await browser.find('.surround img')).getAttribute('style')) ?? '';
 
 describe('shaping a photographed piece', () => {
-  it('its corners are found, and it is brought flat on screen', async () => {
+  it('its corners are found, and it lies flat on screen as it arrives', async () => {
     const seen = (await read()).takes[0]?.facts?.photo?.piece;
     const furthest = Math.max(
       ...IN_SHARES.map(({ x, y }, index) => {
@@ -58,7 +72,9 @@ describe('shaping a photographed piece', () => {
       }),
     );
     expect(furthest).toBeLessThan(0.003);
-    expect(await transform()).not.toContain('matrix3d');
+    await browser.driver.wait(async () => (await transform()).includes('matrix3d'), 5000);
+    await tool('As recorded');
+    await browser.driver.wait(async () => !(await transform()).includes('matrix3d'), 5000);
     await tool('Bring it flat');
     await browser.driver.wait(async () => (await transform()).includes('matrix3d'), 5000);
     await tool('Move the corners');
@@ -72,9 +88,7 @@ describe('shaping a photographed piece', () => {
     const after = (await read()).takes[0]?.recipe?.recipe.picture.flatten?.corners[1];
     expect(((after?.x ?? 0) - (before?.x ?? 0)) * 1600).toBeCloseTo(2, 3);
     expect(((after?.y ?? 0) - (before?.y ?? 0)) * 1200).toBeCloseTo(1, 3);
-    await tool('Undo');
-    await tool('Undo');
-    await tool('Undo');
+    await tool('Suggested');
     await kept();
   });
 
@@ -94,5 +108,58 @@ describe('shaping a photographed piece', () => {
     const { widthPx, heightPx } = made?.facts.photo ?? { widthPx: 0, heightPx: 1 };
     // In the proportions that perspective tells: no longer those of the photograph.
     expect(Math.abs(widthPx / heightPx / (PIECE.widthPx / PIECE.heightPx) - 1)).toBeLessThan(0.02);
+  });
+
+  it('its light and the colours of a target are told in figures, and can be left as they were', async () => {
+    const warm = join(folder, 'warm.jpg');
+    const scene = buildLampScene(61, { widthPx: 960, heightPx: 720, lamp: radiate(3000) });
+    const card = buildLampScene(71, { widthPx: 960, heightPx: 720, lamp: radiate(3500), piece: drawTarget });
+    await writePhoto(scene, warm);
+    await writePhoto(
+      { ...card, over: { u: 0.4, v: 0.3, height: 4 }, vignette: 0, exposure: 0.8 },
+      join(folder, 'card.jpg'),
+    );
+    await browser.driver.get(`${apodix.url}/work/piece/takes`);
+    await browser.findText('main', 'Takes');
+    await dropFile(browser, warm);
+    await browser.driver.wait(
+      async () => (await read()).takes.every(({ state }) => state === 'ready'),
+      60_000,
+    );
+    await dropFile(browser, join(folder, 'card.jpg'));
+    const takes = async () => (await read()).takes;
+    await browser.driver.wait(
+      async () => (await takes()).length === 3 && (await takes()).every(({ state }) => state === 'ready'),
+      60_000,
+    );
+    const idOf = async (name: string) => (await takes()).find((each) => each.name === name)?.id ?? '';
+    await browser.driver.get(`${apodix.url}/work/piece/shape?take=${await idOf('warm.jpg')}`);
+    await browser.find('.surround img');
+    await browser.click('.tabs button', 'Colour');
+    await browser.findText('.panel section', 'told by the paper’s margin');
+    await tool('As it was lit');
+    await browser.findText('.panel section', 'less light than the brightest');
+    await tool('Even it out');
+    await kept();
+    expect(
+      (await takes()).find(({ name }) => name === 'warm.jpg')?.recipe?.recipe.picture.light,
+    ).not.toBeNull();
+    await browser.driver.get(`${apodix.url}/work/piece/shape?take=${await idOf('card.jpg')}`);
+    await browser.find('.surround img');
+    await browser.click('.tabs button', 'Colour');
+    const told = await (await browser.findText('.panel section', 'mean of 24 patches')).getText();
+    const [, before = 0, after = 0] = (/ΔE ([\d.]+) → ([\d.]+)/.exec(told) ?? []).map(Number);
+    expect(after).toBeLessThan(2);
+    expect(before).toBeGreaterThan(4 * after);
+    await tool('All 24 patches');
+    await browser.find('.v-dialog .chart svg');
+    expect(
+      await browser.driver.executeScript('return document.querySelectorAll(".v-dialog tbody tr").length'),
+    ).toBe(24);
+    await browser.click('.v-dialog button', 'Close');
+    await tool('Without the target');
+    await browser.findText('.panel section', 'Use the target');
+    await tool('Use the target');
+    await kept();
   });
 });

@@ -149,6 +149,8 @@ function fitShape(prepared: Prepared, shape: Shape): FittedLight | null {
 const OWN_GAIN = 0.7;
 /** Sides darker than this are hardly more than steps of eight bits. */
 const LEAST_OWN = 0.02;
+/** Light of a side from which on its error tells something else than steps of eight bits. */
+export const FULLY_TOLD = 0.05;
 
 /**
  * The common surface in the tint of each side; where lamps of two colors light it, each side has a surface of
@@ -179,7 +181,8 @@ function tintSides(
       measureRms(ownErrors, common.weights) < OWN_GAIN * measureRms(errors, common.weights) &&
       ratio * findDark(samples) >= LEAST_OWN;
     (isOwn ? ownErrors : errors).forEach((error, sample) => {
-      farthest[sample] = Math.max(farthest[sample] as number, Math.abs(error));
+      const told = Math.min(1, readSide(samples.values, sample * 5, side) / FULLY_TOLD);
+      farthest[sample] = Math.max(farthest[sample] as number, Math.abs(error) * told);
     });
     return { factors: isOwn ? own : tinted, floor };
   });

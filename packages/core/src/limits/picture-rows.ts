@@ -3,7 +3,15 @@ import { readRate } from '../media/facts.ts';
 import { tightenMax, tightenMin, type Ceilings } from './ceilings.ts';
 import type { LimitOf } from './limit.ts';
 import type { Refusal } from './refusal.ts';
-import { byMachine, byPerson, checkNumber, leavesOpen, neverRefuses, type LimitRow } from './row.ts';
+import {
+  byMachine,
+  byPerson,
+  checkNumber,
+  leavesOpen,
+  neverRefuses,
+  type LimitRow,
+  type Verdict,
+} from './row.ts';
 import type { Subject } from './subject.ts';
 import { describeBounds, trimNumber, writeLines, writePixels, writeRate } from './words.ts';
 
@@ -298,17 +306,35 @@ export const wholePieceRow: LimitRow<'whole-piece'> = {
 export const sharpRow: LimitRow<'sharp'> = {
   kind: 'sharp',
   scope: 'file',
-  judgedBy: 'person',
+  judgedBy: 'either',
   label: () => 'Sharp enough',
   wanted: () => 'in focus',
   concerns: hasPicture,
-  check: () => ({
-    state: 'person',
-    figure: null,
-    method: 'left to a person',
-    reason: 'look for yourself: is it in focus?',
-  }),
+  check: (_limit, { blur, mediaKind }) => judgeSharp(mediaKind === 'photo' ? (blur ?? null) : null),
   steer: leavesOpen,
   refuse: neverRefuses,
   fix: () => byPerson('Hold the camera still and photograph it again.'),
 };
+
+/** Blur at screen size (`measureBlur`): edges are clear up to the one, and gone from the other on. */
+const SHARP_BLUR = { clear: 0.4, gone: 0.6 } as const;
+
+function judgeSharp(blur: number | null): Verdict {
+  if (blur === null)
+    return {
+      state: 'person',
+      figure: null,
+      method: 'left to a person',
+      reason: 'look for yourself: is it in focus?',
+    };
+  const base = {
+    figure: `blur ${blur.toFixed(2)}`,
+    value: blur,
+    unit: 'share',
+    margin: SHARP_BLUR.gone - blur,
+    method: 'how much of its edges is left after a blur, at screen size',
+  };
+  if (blur > SHARP_BLUR.gone) return { ...base, state: 'short', reason: 'blurred: no edge in it is clear' };
+  if (blur <= SHARP_BLUR.clear) return { ...base, state: 'met', reason: 'its edges are clear' };
+  return { ...base, state: 'person', reason: 'soft: look for yourself whether it is in focus' };
+}

@@ -35,6 +35,8 @@ export interface Subject {
   readonly continuity: Continuity | null;
   /** How long the person is in the picture within the kept part; null where nobody looked. */
   readonly inView: readonly PartInView[] | null;
+  /** How blurred a photograph is at screen size, 0 to 1; null where nothing tells. */
+  readonly blur?: number | null;
   readonly locationPresent: boolean | null;
   readonly fileName: string | null;
   /**
@@ -77,6 +79,7 @@ export function convertFactsToSubject(facts: MediaFacts, context: SubjectContext
     widthPx: size?.widthPx ?? null,
     heightPx: size?.heightPx ?? null,
     frameRate: facts.video ? readRate(facts.video.frameRate) : null,
+    blur: facts.conditions?.blur ?? null,
     hasSound: facts.sound !== null,
     channels: facts.sound?.channels ?? null,
     sampleRateHz: facts.sound?.rateHz ?? null,

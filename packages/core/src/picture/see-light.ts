@@ -8,7 +8,7 @@ import {
   type EvenLight,
   type LightSurface,
 } from '../light/even-light.ts';
-import { fitLight, type FittedLight, type LightSamples } from '../light/fit-light.ts';
+import { fitLight, FULLY_TOLD, type FittedLight, type LightSamples } from '../light/fit-light.ts';
 import type { SeenLight } from '../light/seen-light.ts';
 import type { RgbPicture } from './rgb-picture.ts';
 
@@ -255,7 +255,10 @@ function floodPaper(
   const near = cells.map((light, cell) => {
     if (!light) return false;
     const [u, v] = [((cell % GRID) + 0.5) / GRID, (Math.floor(cell / GRID) + 0.5) / GRID];
-    return SIDES.every((side) => Math.abs(light[side] / readLightAt(surface, side, u, v) - 1) < NEAR);
+    return SIDES.every((side) => {
+      const told = Math.min(1, light[side] / FULLY_TOLD);
+      return Math.abs(light[side] / readLightAt(surface, side, u, v) - 1) * told < NEAR;
+    });
   });
   const seen = new Uint8Array(GRID * GRID);
   const stack: number[] = [];

@@ -34,6 +34,7 @@ import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { alignCommand } from './align-command.ts';
 import { LEFT_TO_PERSON, type CommandEnd } from './command-end.ts';
+import { proposeCommand } from './propose-command.ts';
 import { parseCommandLine, type Options } from './parse-command-line.ts';
 import { suggestCommand } from './suggest-command.ts';
 import { UsageError, usage } from './usage.ts';
@@ -54,8 +55,10 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   await protectInputs([file, options.source, options.recipe, options.limits], options.report);
   if (command === 'suggest') return suggestCommand(file, options.subject, signal);
   if (command === 'inspect') return inspectCommand(file, options, signal);
-  const limits = await readLimits(options);
-  if (command === 'propose') return proposeCommand(file, limits, signal);
+  const isProposal = command === 'propose';
+  const hasLimits = options.limits !== undefined || options.asks !== undefined;
+  const limits = isProposal && !hasLimits ? [] : await readLimits(options);
+  if (isProposal) return proposeCommand(await inspectForLimits(file, limits, signal), limits);
   if (command === 'offers') return offersCommand(file, limits, options, signal);
   if (command === 'prove') return proveCommand(file, limits, options, signal);
   return makeCommand(file, limits, options, signal);
@@ -138,8 +141,10 @@ async function readLimits(options: Options): Promise<Limit[]> {
 /** A recipe of this form or of an older one, with what an older one said of Fit. */
 async function readRecipe(path: string): Promise<OpenedRecipe> {
   const raw = await readJson(path, 'recipe');
+  // What `propose` answers of a photograph holds its recipe.
+  const { recipe, version } = (raw ?? {}) as { recipe?: unknown; version?: unknown };
   try {
-    return openRecipe(raw);
+    return openRecipe(version === undefined && recipe !== undefined ? recipe : raw);
   } catch (error) {
     if (!(error instanceof z.ZodError)) throw error;
     const issues = describeIssues(error.issues);
@@ -189,11 +194,6 @@ async function inspectForLimits(
   const missing = findMissingStream(limits, inspected.facts);
   if (missing) throw new ApodixError(missing);
   return inspected;
-}
-
-async function proposeCommand(file: string, limits: Limit[], signal: AbortSignal): Promise<CommandEnd> {
-  const inspected = await inspectForLimits(file, limits, signal);
-  return { answer: proposeRecipe(inspected, limits), exitCode: 0 };
 }
 
 /**

@@ -7,7 +7,10 @@ import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
 import ColorTools from './color/ColorTools.vue';
 import LightTools from './color/LightTools.vue';
+import TargetTools from './color/TargetTools.vue';
 import { useLight } from './color/useLight.ts';
+import { useTarget } from './color/useTarget.ts';
+import { useCornerSetting } from './useCornerSetting.ts';
 import CardTools from './cut/CardTools.vue';
 import CutTools from './cut/CutTools.vue';
 import { useCard } from './cut/useCard.ts';
@@ -28,7 +31,9 @@ const { take, editor, recipe, player, series, cut, frame, color, sound, recordin
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
 const card = useCard(editor, take);
 const light = useLight(editor, take);
+const target = useTarget(editor, take);
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
+const setting = useCornerSetting(frame.flat, target, () => stage.value?.readPicture() ?? null);
 const group = ref<ToolGroup>('cut');
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
 const isFramable = computed(() => shape.hasPicture.value || frame.flat.isPossible.value);
@@ -80,7 +85,7 @@ function seek(instantUs: number): void {
         ref="stage"
         :take="take"
         :recipe="recipe"
-        :corners="frame.flat.isSetting.value ? frame.flat.corners.value : null"
+        :corners="setting.corners.value"
         :steady="frame.steady.course.value"
         :is-before="isBefore"
         :is-playing="player.isPlaying.value"
@@ -105,7 +110,7 @@ function seek(instantUs: number): void {
         @element="shape.attach"
         @toggle="player.toggle"
         @step="player.step"
-        @corners="frame.flat.move"
+        @corners="setting.move"
         @crop="frame.setCrop"
         @pick="color.pick"
         @before="isBefore = !isBefore"
@@ -259,7 +264,21 @@ function seek(instantUs: number): void {
           :sheets="light.sheets.value"
           @even="light.even"
           @leave="light.leave"
-          @sheet="light.useSheet" /><ColorTools
+          @sheet="light.useSheet" /><TargetTools
+          v-if="target.isPossible.value"
+          :fit="target.fit.value"
+          :has-target="target.target.value !== null"
+          :is-used="target.isUsed.value"
+          :is-setting="target.isSetting.value"
+          :is-shown="target.isShown.value"
+          :lines="target.lines.value"
+          :wanted="target.wanted.value"
+          :values-name="target.valuesName.value"
+          @use="target.use"
+          @leave="target.leave"
+          @setting="target.isSetting.value = !target.isSetting.value"
+          @show="target.isShown.value = $event"
+          @bring-values="target.bringValues" /><ColorTools
           :settings="color.settings.value"
           :reasons="color.reasons.value"
           :is-proposed="color.isProposed.value"

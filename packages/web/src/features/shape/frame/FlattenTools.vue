@@ -12,6 +12,10 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ start: []; setting: []; aspect: [aspect: number | null]; remove: [] }>();
 const percent = (share: number) => `${Math.round(share * 100)} %`;
+/** Whether the corners are those that were found. */
+const isAsFound = computed(
+  () => JSON.stringify(props.flatten?.corners) === JSON.stringify(props.seen?.corners),
+);
 /** Sheets lie as the piece does: upright or across. */
 const sheets = computed(() => {
   const isUpright = (props.flatten?.aspect ?? props.seen?.aspect ?? 1) < 1;
@@ -34,6 +38,9 @@ function choose(event: Event): void {
   <section>
     <h2>Bring it flat</h2>
     <template v-if="flatten">
+      <p v-if="seen && isAsFound" class="note">
+        By the four corners that stand out, {{ percent(seen.confidence) }} sure.
+      </p>
       <v-btn class="quiet" :aria-pressed="isSetting" @click="emit('setting')">{{
         isSetting ? 'Done' : 'Move the corners'
       }}</v-btn>
@@ -54,8 +61,9 @@ function choose(event: Event): void {
     </template>
     <template v-else>
       <p v-if="seen && !seen.isCutOff" class="note">
-        Four corners of a piece stand out, {{ percent(seen.confidence) }} sure. Nothing is cut until you
-        press.
+        Four corners of a piece stand out, {{ percent(seen.confidence) }} sure.{{
+          seen.isBesideSomebody ? ' Somebody may be beside it: nobody is cut away until you press.' : ''
+        }}
       </p>
       <p v-else-if="seen" class="note">
         Part of the piece may lie beyond the picture: set its corners by hand.
