@@ -4,6 +4,7 @@ import { writeFileSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
+import { lightBenchmark } from './artwork/light.bench.ts';
 import { cornersBenchmark } from './capture/corners.bench.ts';
 import { autoColorBenchmark } from './color/auto-color.bench.ts';
 import { looksBenchmark } from './capture/looks.bench.ts';
@@ -37,6 +38,7 @@ const benchmarks: readonly Benchmark[] = [
   fuzzBenchmark,
   inspectBenchmark,
   cornersBenchmark,
+  lightBenchmark,
   looksBenchmark,
   scrubBenchmark,
   uploadBenchmark,

@@ -47,6 +47,7 @@ export * from './handin/work-state.ts';
 export * from './handin/place-in-parcel.ts';
 export * from './naming/build-name-context.ts';
 export * from './plan/plan-take.ts';
+export * from './plan/piece-in-view.ts';
 export * from './limits/check.ts';
 export * from './limits/find-card-wish.ts';
 export * from './limits/finding.ts';

@@ -1,4 +1,4 @@
-import { eliminate } from '../light/fit-light.ts';
+import { eliminate } from '../geometry/eliminate.ts';
 import { createPlainColor, type ColorSettings } from './color-settings.ts';
 import { convertLightToLab, measureDeltaE } from './lab.ts';
 import { listMixTerms, mixLight } from './mix-light.ts';

@@ -168,6 +168,14 @@ describe('checks', () => {
     expect([of(-18.9), of(-19.1), of(-20.9), of(-21.1)]).toEqual(['met', 'unknown', 'unknown', 'short']);
   });
 
+  it('tells a blurred photograph and a clear one apart, and leaves a soft one to a person', () => {
+    const of = (blur: number | null, subject = photo) =>
+      checkLimit(limit({ kind: 'sharp' }), { ...subject, blur }).state;
+    expect([of(0.2), of(0.5), of(0.8), of(null)]).toEqual(['met', 'person', 'short', 'person']);
+    // A video is sharp at one moment and not at another.
+    expect(of(0.2, video)).toBe('person');
+  });
+
   it('leaves to the person what no machine measures, and holds back what is short or could have been measured', () => {
     const of = (raw: Record<string, unknown>, subject = photo) => checkLimit(limit(raw), subject);
     expect(isEveryMustMet([of({ kind: 'whole-piece' }), of({ kind: 'sharp' })])).toBe(true);

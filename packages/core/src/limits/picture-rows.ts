@@ -12,7 +12,7 @@ import {
   type LimitRow,
   type Verdict,
 } from './row.ts';
-import type { Subject } from './subject.ts';
+import type { PieceInView, Subject } from './subject.ts';
 import { describeBounds, trimNumber, writeLines, writePixels, writeRate } from './words.ts';
 
 const hasPicture = (subject: Subject) => subject.mediaKind !== 'sound';
@@ -288,20 +288,34 @@ export const printResolutionRow: LimitRow<'print-resolution'> = {
 export const wholePieceRow: LimitRow<'whole-piece'> = {
   kind: 'whole-piece',
   scope: 'file',
-  judgedBy: 'person',
+  judgedBy: 'either',
   label: () => 'Whole piece in view',
   wanted: () => 'all edges inside',
   concerns: standsStill,
-  check: () => ({
-    state: 'person',
-    figure: null,
-    method: 'left to a person',
-    reason: 'look for yourself: are all edges inside?',
-  }),
+  check: (_limit, { pieceInView }) => judgeWhole(pieceInView ?? null),
   steer: leavesOpen,
   refuse: neverRefuses,
   fix: () => byPerson('Photograph it again from further away.'),
 };
+
+function judgeWhole(pieceInView: PieceInView): Verdict {
+  const method = 'the four sides of the piece, as they were found in the photograph';
+  if (pieceInView === 'whole')
+    return { state: 'met', figure: 'four corners', method, reason: 'all four sides are in the picture' };
+  if (pieceInView === 'at-border')
+    return {
+      state: 'person',
+      figure: null,
+      method,
+      reason: 'a side of it lies at the border of the picture: look whether it is cut off',
+    };
+  return {
+    state: 'person',
+    figure: null,
+    method: 'left to a person',
+    reason: 'look for yourself: are all edges inside?',
+  };
+}
 
 export const sharpRow: LimitRow<'sharp'> = {
   kind: 'sharp',

@@ -5,6 +5,9 @@ import { readPictureSize, readRate, type Continuity, type MediaFacts } from '../
 /** At which stage a finding was taken: on the take, on the plan, on the made file. */
 export type Stage = 'measured' | 'planned' | 'proven';
 
+/** All of a photographed piece, or a side of it at the border of the picture; null where nothing tells. */
+export type PieceInView = 'whole' | 'at-border' | null;
+
 /**
  * What the checks look at, the same for a take, a plan's prediction and a made file.
  * null says "not known", never "none".
@@ -35,6 +38,7 @@ export interface Subject {
   readonly continuity: Continuity | null;
   /** How long the person is in the picture within the kept part; null where nobody looked. */
   readonly inView: readonly PartInView[] | null;
+  readonly pieceInView?: PieceInView;
   /** How blurred a photograph is at screen size, 0 to 1; null where nothing tells. */
   readonly blur?: number | null;
   readonly locationPresent: boolean | null;
@@ -61,6 +65,7 @@ export interface SubjectContext {
   readonly clippedCount: number | null;
   readonly continuity: Continuity | null;
   readonly inView: readonly PartInView[] | null;
+  readonly pieceInView?: PieceInView;
 }
 
 export const NO_UNCERTAINTY = { bytesShare: 0, loudnessLu: 0, peakDb: 0 } as const;

@@ -22,6 +22,8 @@ export interface FoundPiece {
 
 /** Below it the answer is not worth showing. */
 export const LEAST_CONFIDENCE = 0.45;
+/** From here on corners are used unasked. */
+export const SURE_CONFIDENCE = 0.6;
 const MOST_LINES = 32;
 /** A slope that counts as a clear edge (Sobel, 4 × levels a pixel). */
 const CLEAR = 200;

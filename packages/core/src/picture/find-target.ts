@@ -2,6 +2,7 @@ import { fitTarget, type TargetFit } from '../color/fit-target.ts';
 import { readLight } from '../color/lab.ts';
 import { PATCH_COLUMNS, PATCH_ROWS, USUAL_PATCHES, type LabTriple } from '../color/patches-24.ts';
 import type { Triple } from '../color/spaces.ts';
+import { eliminate } from '../geometry/eliminate.ts';
 import {
   applyProjective,
   invertProjective,
@@ -263,41 +264,20 @@ function fitGrid(placed: readonly Placed[]): Quad | null {
 /** The map that takes points nearest to others (least squares over the linear form of a homography). */
 function fitProjective(pairs: readonly { from: Point; to: Point }[]): Projective | null {
   const TERMS = 8;
-  const rows = Array.from({ length: TERMS }, () => new Float64Array(TERMS + 1));
+  const width = TERMS + 1;
+  const rows = new Float64Array(TERMS * width);
   const add = (row: readonly number[], wanted: number) => {
-    for (let one = 0; one < TERMS; one += 1) {
-      const own = rows[one] as Float64Array;
-      for (let other = 0; other < TERMS; other += 1)
-        own[other] = (own[other] ?? 0) + (row[one] ?? 0) * (row[other] ?? 0);
-      own[TERMS] = (own[TERMS] ?? 0) + (row[one] ?? 0) * wanted;
-    }
+    const all = [...row, wanted];
+    for (let one = 0; one < TERMS; one += 1)
+      for (let other = 0; other < width; other += 1)
+        rows[one * width + other] = (rows[one * width + other] ?? 0) + (row[one] ?? 0) * (all[other] ?? 0);
   };
   for (const { from, to } of pairs) {
     add([from.x, from.y, 1, 0, 0, 0, -from.x * to.x, -from.y * to.x], to.x);
     add([0, 0, 0, from.x, from.y, 1, -from.x * to.y, -from.y * to.y], to.y);
   }
-  const found = eliminateRows(rows);
+  const found = eliminate(rows, TERMS);
   return found ? ([...found, 1] as unknown as Projective) : null;
-}
-
-function eliminateRows(rows: Float64Array[]): number[] | null {
-  const count = rows.length;
-  for (let column = 0; column < count; column += 1) {
-    let pivot = column;
-    for (let row = column; row < count; row += 1)
-      if (Math.abs(rows[row]?.[column] ?? 0) > Math.abs(rows[pivot]?.[column] ?? 0)) pivot = row;
-    const [own, other] = [rows[pivot] as Float64Array, rows[column] as Float64Array];
-    if (Math.abs(own[column] ?? 0) < 1e-12) return null;
-    [rows[column], rows[pivot]] = [own, other];
-    for (let row = 0; row < count; row += 1) {
-      const target = rows[row] as Float64Array;
-      if (row === column) continue;
-      const by = (target[column] ?? 0) / (own[column] ?? 1);
-      for (let each = column; each <= count; each += 1)
-        target[each] = (target[each] ?? 0) - by * (own[each] ?? 0);
-    }
-  }
-  return rows.map((row, index) => (row[count] ?? 0) / (row[index] ?? 1));
 }
 
 /** The target can lie either way round: the one whose colors come out right; null where neither does. */

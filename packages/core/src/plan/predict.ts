@@ -3,7 +3,7 @@ import type { TimeRange } from '../time/range.ts';
 import { checkLimits } from '../limits/check.ts';
 import type { LimitFinding } from '../limits/finding.ts';
 import type { Limit } from '../limits/limit.ts';
-import { convertFactsToSubject, NO_UNCERTAINTY, type Subject } from '../limits/subject.ts';
+import { convertFactsToSubject, NO_UNCERTAINTY, type PieceInView, type Subject } from '../limits/subject.ts';
 import { readRate, type Continuity, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern, type NameContext } from '../naming/pattern.ts';
 import { LIMITED_DBTP, type Recipe } from '../recipe/recipe.ts';
@@ -11,6 +11,7 @@ import { isMended } from '../sound/mend-course.ts';
 import type { TakeSeries } from '../series/take-series.ts';
 import { chooseMix } from './choose-mix.ts';
 import { measureKeptLevel } from './measure-kept-level.ts';
+import { readPieceInView } from './piece-in-view.ts';
 import { readMaxBytes, readPlanRecipe, type Plan, type SoundPlan } from './plan.ts';
 
 /** Coding takes the highest tones away and moves peaks; without loss only rounding is left (docs/fit.md). */
@@ -98,6 +99,7 @@ export function predictSubject(
     spanCount: Math.max(1, recipe.spans.length),
     continuity: facts.continuity,
     inView: readInView(facts, recipe.spans),
+    pieceInView: readPieceInView(facts, recipe),
     locationPresent: false,
     fileName: plan.fileName,
     wantedName: known.wantedName,
@@ -140,6 +142,7 @@ export function judgeTake(facts: MediaFacts, takeName: string, context: JudgeCon
       clippedCount: facts.sound?.clippedCount ?? null,
       continuity: facts.continuity,
       inView: readInView(facts, []),
+      pieceInView: readPieceInView(facts, null),
     }),
   );
 }
@@ -181,6 +184,7 @@ export interface MadeOrigin {
   readonly clippedCount: number | null;
   readonly continuity: Continuity | null;
   readonly inView: readonly PartInView[] | null;
+  readonly pieceInView?: PieceInView;
 }
 
 /** What a plan's recording hands on to what is made of it. */
@@ -193,6 +197,7 @@ export function describeOrigin(plan: Plan, facts: MediaFacts, series: TakeSeries
     clippedCount: isLookedAt ? (level?.clippedCount ?? null) : null,
     continuity: facts.continuity,
     inView: readInView(facts, recipe.spans),
+    pieceInView: readPieceInView(facts, recipe),
   };
 }
 

@@ -3,12 +3,10 @@ import { fitTarget, type TargetFit } from '../color/fit-target.ts';
 import { proposePaper } from '../color/propose-paper.ts';
 import type { EvenLight } from '../light/even-light.ts';
 import type { PhotoFacts } from '../media/facts.ts';
+import { SURE_CONFIDENCE } from '../picture/find-piece.ts';
 import { evenPatches } from '../picture/find-target.ts';
 import { isUneven } from '../picture/see-light.ts';
 import type { Recipe } from '../recipe/recipe.ts';
-
-/** How sure corners have to be before they are used unasked. */
-export const SURE_CORNERS = 0.6;
 
 export interface StillProposal {
   readonly picture: Pick<Recipe['picture'], 'flatten' | 'light' | 'color'>;
@@ -29,7 +27,7 @@ export function proposeStill(photo: PhotoFacts): StillProposal {
       remarks: ['It looks as if it was made on a screen: nothing is done to it.'],
     };
   const isSure = piece
-    ? piece.confidence >= SURE_CORNERS && !piece.isCutOff && !piece.isBesideSomebody
+    ? piece.confidence >= SURE_CONFIDENCE && !piece.isCutOff && !piece.isBesideSomebody
     : false;
   const remarks = piece && !isSure ? [describeUnsure(piece)] : [];
   if (piece && !isSure) return { picture: none, colorReasons: [], remarks };

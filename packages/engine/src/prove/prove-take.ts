@@ -5,6 +5,7 @@ import {
   judgeMade,
   listJoinedSources,
   measureKeptLevel,
+  readPieceInView,
   planTakeSteady,
   type Finding,
   type Limit,
@@ -95,6 +96,7 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
       clippedCount: take.facts.sound ? (level?.clippedCount ?? null) : null,
       continuity: take.facts.continuity,
       inView: null,
+      pieceInView: readPieceInView(take.facts, recipe),
     };
     const context = { limits, nameContext: null, slotId: input.slotId ?? null };
     const rows = proof.findings.filter(

@@ -3,6 +3,7 @@ import {
   judgeMade,
   readCeilings,
   readInView,
+  readPieceInView,
   readPlanRecipe,
   simplifyRecipe,
   type Finding,
@@ -81,6 +82,7 @@ function readOrigin(
     clippedCount: whole === 0 ? 0 : kept,
     continuity: take?.facts?.continuity ?? null,
     inView: take?.facts ? readInView(take.facts, readPlanRecipe(row.plan).spans) : null,
+    pieceInView: take?.facts ? readPieceInView(take.facts, readPlanRecipe(row.plan)) : null,
   };
 }
 
