@@ -1,6 +1,6 @@
 /**
- * Solves linear equations by Gauss with pivots: `count` rows of factors and what they sum up to. Changes them;
- * null where they depend on one another.
+ * Solves linear equations by Gauss with pivots: `count` rows of factors and what they sum up to, which it
+ * changes. null where they depend on one another.
  */
 export function eliminate(rows: Float64Array, count: number): number[] | null {
   const width = count + 1;

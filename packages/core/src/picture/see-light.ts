@@ -21,13 +21,15 @@ const BORDER = [0.012, 0.02, 0.03, 0.045, 0.06, 0.08];
 /** The innermost rings may lie on the piece already, however narrow its margin is. */
 const OUTER_RINGS = 3;
 /** Points of the picture that its corners may be off. */
-const LEAST_INSET_PX = 2.5;
+const LEAST_INSET_PX = 3.5;
 const SECTORS = 16;
 /** Of the outer rings so much has to be the same thing, and in so many of their sectors. */
 const LEAST_SHARE = 0.6;
 const LEAST_SECTORS = 12;
-/** Paper's grain and a camera's noise stay below it; grounds have more. */
-const MOST_SPREAD = { margin: 0.035, ground: 0.05, border: 0.03 } as const;
+/** Grain of paper and camera stay below it. */
+const MOST_SPREAD = { margin: 0.09, ground: 0.09, border: 0.06 } as const;
+/** What goes on from one place to the next is no grain: a wash of paint, a pattern. */
+const MOST_STRUCTURE = { margin: 0.022, ground: 0.03, border: 0.02 } as const;
 type Ringed = keyof typeof MOST_SPREAD;
 /** Light that is as even as this needs nothing. */
 const LEAST_UNEVENNESS = 0.04;
@@ -38,7 +40,7 @@ const GRID = 96;
 const NEAR = 0.03;
 const GROWTHS = 3;
 /** Nothing on a sheet is brighter than its paper, but for some chalk and what shines. */
-const BRIGHTER = 1.07;
+const BRIGHTER = 0.07;
 const MOST_BRIGHTER = 0.08;
 /** Lamps that paper is seen under; what is beyond is a colored ground. */
 const LAMPS = { kelvin: [1900, 9000], tint: 0.04 } as const;
@@ -59,7 +61,7 @@ export function seeLight(picture: RgbPicture, corners: EvenLight['corners'] | nu
   const grown = by === 'margin' ? growPaper(read, found.samples, fitted) : fitted;
   // A ground has a color of its own: what it tells of the light is its brightness.
   const surface = round(by === 'margin' ? grown : flatten(grown));
-  const paper = by === 'margin' && isPaper(read, surface) ? findBrightest(surface) : null;
+  const paper = by === 'margin' && isPaper(read, surface, grown.spread) ? findBrightest(surface) : null;
   return {
     even: { ...surface, corners },
     by,
@@ -121,10 +123,11 @@ interface Reader {
   readonly heightPx: number;
 }
 
-function buildReader({ widthPx, heightPx, bytes, bands }: RgbPicture, corners: EvenLight['corners']): Reader {
+function buildReader(picture: RgbPicture, corners: EvenLight['corners']): Reader {
+  const { widthPx, heightPx, bytes, bands } = picture;
   const map: Projective | null = corners && mapSquareTo(corners);
-  const light = (x: number, y: number, side: number) =>
-    readLight(bytes[(y * widthPx + x) * bands + side] as number);
+  const lights = blurLight(picture);
+  const light = (x: number, y: number, side: number) => lights[(y * widthPx + x) * 3 + side] as number;
   const at = (u: number, v: number) => {
     const place = map ? applyProjective(map, { x: u, y: v }) : { x: u, y: v };
     const [px, py] = [place.x * widthPx - 0.5, place.y * heightPx - 0.5];
@@ -156,6 +159,27 @@ function buildReader({ widthPx, heightPx, bytes, bands }: RgbPicture, corners: E
     widthPx: Math.max(1, (length(0, 1) + length(3, 2)) / 2),
     heightPx: Math.max(1, (length(0, 3) + length(1, 2)) / 2),
   };
+}
+
+/** Means of the light of nine points about each: a camera's grain tells nothing of a lamp. */
+function blurLight({ widthPx: w, heightPx: h, bytes, bands }: RgbPicture): Float32Array {
+  const row = new Float32Array(w * h * 3);
+  for (let y = 0; y < h; y += 1)
+    for (let x = 0; x < w; x += 1)
+      for (const side of SIDES) {
+        let sum = 0;
+        for (let off = -1; off <= 1; off += 1)
+          sum += readLight(bytes[(y * w + Math.max(0, Math.min(w - 1, x + off))) * bands + side] as number);
+        row[(y * w + x) * 3 + side] = sum / 3;
+      }
+  const made = new Float32Array(row.length);
+  for (let y = 0; y < h; y += 1) {
+    const [above, below] = [Math.max(0, y - 1) * w * 3, Math.min(h - 1, y + 1) * w * 3];
+    for (let at = 0; at < w * 3; at += 1)
+      made[y * w * 3 + at] =
+        ((row[above + at] as number) + (row[y * w * 3 + at] as number) + (row[below + at] as number)) / 3;
+  }
+  return made;
 }
 
 interface Ring {
@@ -191,7 +215,8 @@ function fitRing(read: Reader, by: Ringed, depths: readonly number[]): Ring | nu
   });
   const samples = { count: rings.length, values: Float64Array.from(values) };
   const fitted = fitLight(samples);
-  if (!fitted || fitted.spread > MOST_SPREAD[by] || fitted.foretold > 2 * MOST_SPREAD[by]) return null;
+  if (!fitted || fitted.spread > MOST_SPREAD[by] || fitted.foretold > MOST_SPREAD[by]) return null;
+  if (measureStructure(samples, fitted) > MOST_STRUCTURE[by]) return null;
   const outer = rings.flatMap((ring, index) => (ring < OUTER_RINGS ? [index] : []));
   const all = 4 * ALONG * OUTER_RINGS;
   const held = outer.filter((index) => fitted.isHeld[index]);
@@ -199,6 +224,28 @@ function fitRing(read: Reader, by: Ringed, depths: readonly number[]): Ring | nu
   for (const index of held) bySector[sectors[index] ?? 0] = (bySector[sectors[index] ?? 0] ?? 0) + 1;
   const good = bySector.filter((count) => count >= (0.5 * all) / SECTORS).length;
   return held.length >= LEAST_SHARE * all && good >= LEAST_SECTORS ? { samples, fitted, by } : null;
+}
+
+/** What is left of samples that lie beside one another beyond what changes from each to the next. */
+function measureStructure({ count, values }: LightSamples, fitted: FittedLight): number {
+  const errors = Float64Array.from({ length: count }, (_, sample) => {
+    const at = sample * 5;
+    let [own, wanted] = [0, 0];
+    for (const side of SIDES) {
+      own += values[at + 2 + side] as number;
+      wanted += readLightAt(fitted, side, values[at] as number, values[at + 1] as number);
+    }
+    return own / wanted - 1;
+  });
+  let [all, grain, known] = [0, 0, 0];
+  for (let sample = 1; sample < count; sample += 1) {
+    if (!fitted.isHeld[sample] || !fitted.isHeld[sample - 1]) continue;
+    const [error, before] = [errors[sample] as number, errors[sample - 1] as number];
+    all += error * error;
+    grain += (error - before) ** 2 / 2;
+    known += 1;
+  }
+  return Math.sqrt(Math.max(0, all - grain) / Math.max(1, known));
 }
 
 /** Blank paper that hangs together with the margin tells the light inside of it. */
@@ -306,7 +353,8 @@ const round = ({ power, sides, floor }: LightSurface): Omit<EvenLight, 'corners'
 };
 
 /** Whether a margin is blank paper: under a lamp that there is, and the lightest thing of the sheet. */
-function isPaper(read: Reader, surface: LightSurface): boolean {
+function isPaper(read: Reader, surface: LightSurface, spread: number): boolean {
+  const brightest = 1 + Math.max(BRIGHTER, 3 * spread);
   const { kelvin, tint } = describeNeutral(findBrightest(surface));
   const [coldest, hottest] = LAMPS.kelvin;
   if (kelvin < coldest || kelvin > hottest || Math.abs(tint) > LAMPS.tint) return false;
@@ -319,7 +367,7 @@ function isPaper(read: Reader, surface: LightSurface): boolean {
       count += 1;
       const own = (light[0] + light[1] + light[2]) / 3;
       const paper = SIDES.reduce<number>((sum, side) => sum + readLightAt(surface, side, u, v), 0) / 3;
-      if (own > BRIGHTER * paper) brighter += 1;
+      if (own > brightest * paper) brighter += 1;
     }
   return count > 100 && brighter < MOST_BRIGHTER * count;
 }
