@@ -10,6 +10,7 @@ import {
 } from '../../packages/core/src/test-support/sound-scene.ts';
 import { buildTakeScene } from '../../packages/core/src/test-support/take-scene.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
+import { photographPiece, PIECE_CORNERS } from '../test-support/piece-photo.ts';
 import { makeClip } from '../test-support/sample-media.ts';
 
 const program = join(import.meta.dirname, '../../packages/engine/dist/cli/main.js');
@@ -134,6 +135,35 @@ describe('apodix inspect', () => {
     expect((await read('loudness.csv')).length).toBeGreaterThan(18);
     const [head, look] = await read('sharpness.csv');
     expect([head, look?.slice(0, 11)]).toEqual(['frame,time_us,blur', '25,1000000,']);
+  });
+});
+
+describe('apodix propose PHOTO', () => {
+  it('tells what was seen without any limits, and make takes its answer', async () => {
+    const photo = await photographPiece(folder, 'desk.png');
+    const { exitCode, answer } = await run('propose', photo);
+    expect(exitCode).toBe(0);
+    const told = answer as {
+      corners?: { x: number; y: number }[];
+      confidence?: number;
+      light?: { by: string };
+      target?: unknown;
+      recipe?: object;
+    };
+    told.corners?.forEach(({ x, y }, index) => {
+      const wanted = PIECE_CORNERS[index as 0];
+      expect(Math.abs(x - wanted.x) + Math.abs(y - wanted.y)).toBeLessThan(6);
+    });
+    expect(told.confidence).toBeGreaterThan(0.6);
+    expect([told.light?.by, told.target]).toEqual(['margin', null]);
+    expect(told.recipe).toMatchObject({ version: 2, picture: { flatten: {} } });
+    const path = join(folder, 'proposal.json');
+    await writeFile(path, JSON.stringify(answer));
+    const out = join(folder, 'proposed');
+    const asks = ['--asks', 'A JPEG of at most 1 MB.'];
+    const made = await run('make', photo, ...asks, '--recipe', path, '--out', out);
+    expect(made.exitCode).toBe(0);
+    expect((made.answer as { recipe?: object }).recipe).toEqual(told.recipe);
   });
 });
 

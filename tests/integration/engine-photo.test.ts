@@ -1,7 +1,7 @@
 import { ApodixError, buildPlan, EMPTY_SERIES, Limit } from '@apodix/core';
 import { buildExif, writeHeif } from '@apodix/demo';
 import { bringIn, inspectMedia, makeFile } from '@apodix/engine';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -140,6 +140,29 @@ describe('photographs', () => {
       colorProfile: expect.stringMatching(/sRGB/i) as string,
     });
     expect(isNear(await quarter(made.path, 1), [200, 40, 40])).toBe(true);
+  });
+
+  it('that is as it is wanted already is not coded again, only cleaned of what it tells', async () => {
+    const path = join(folder, 'told.jpg');
+    await sharp(drawQuarters(), { raw: { width: widthPx, height: heightPx, channels: 3 } })
+      .withExif({ IFD0: { Artist: 'Ineke Varga' }, IFD3: { GPSLatitudeRef: 'N' } })
+      .jpeg({ quality: 88 })
+      .toFile(path);
+    const made = await make(
+      path,
+      {},
+      limits({ kind: 'file-size', maxBytes: 200_000 }, { kind: 'location-removed' }),
+    );
+    expect(made.everyMustMet).toBe(true);
+    const [own, other] = await Promise.all([made.path, path].map((each) => sharp(each).raw().toBuffer()));
+    expect(own?.equals(other ?? Buffer.alloc(0))).toBe(true);
+    const { exif, icc } = await sharp(made.path).metadata();
+    expect([exif, icc === undefined]).toEqual([undefined, false]);
+    expect((await readFile(made.path)).includes('Ineke')).toBe(false);
+    // A limit that it does not meet: coded anew.
+    const maxBytes = Math.floor(made.facts.sizeBytes * 0.6);
+    const small = await make(path, {}, limits({ kind: 'file-size', maxBytes }));
+    expect(small.facts.sizeBytes).toBeLessThanOrEqual(maxBytes);
   });
 
   it('turning and mirroring by the recipe', async () => {

@@ -31,6 +31,7 @@ export * from './light/seen-light.ts';
 export * from './picture/find-target.ts';
 export * from './picture/see-light.ts';
 export * from './picture/see-person.ts';
+export * from './picture/snap-corners.ts';
 export * from './picture/see-screen.ts';
 export * from './propose/propose-still.ts';
 export * from './color/propose-paper.ts';

@@ -115,6 +115,8 @@ export const PhotoFacts = z.object({
   piece: SeenPiece.nullable().optional(),
   /** It was drawn or captured on a screen rather than photographed, by its looks. */
   isFromScreen: z.boolean().optional(),
+  /** Share of the piece that is burnt white by a lamp seen in it; not there where nobody looked. */
+  glareShare: z.number().min(0).max(1).optional(),
   /** How it was lit; null where nothing tells, not there where nobody looked. */
   light: SeenLight.nullable().optional(),
   /** The color target in it; null where there is none, not there where nobody looked. */

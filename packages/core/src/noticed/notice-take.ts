@@ -1,4 +1,5 @@
 import { formatDuration } from '../units/duration.ts';
+import { SURE_CONFIDENCE } from '../picture/find-piece.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 
 /** One thing that was noticed of a take, and what Apodix does about it. */
@@ -14,6 +15,7 @@ const QUIET_LUFS = -26;
 const MANY_PICTURES = 48;
 const DARK = 50;
 const BLURRED = 0.6;
+const GLARE_SHARE = 0.004;
 const ONE_SIDE_DB = 15;
 const LONG_US = 4_000_000;
 const WARM = 1.25;
@@ -42,6 +44,19 @@ const rules: readonly Rule[] = [
     isTrue: ({ conditions }) => (conditions?.blur ?? 0) > BLURRED,
     what: () => 'Blurred.',
     then: 'That cannot be repaired. Hold still, tap to focus, and take it again.',
+  },
+  {
+    code: 'glare',
+    isLoss: true,
+    isTrue: ({ photo }) => (photo?.isFromScreen ? 0 : (photo?.glareShare ?? 0)) > GLARE_SHARE,
+    what: () => 'A lamp shines in it: nothing is drawn there any more.',
+    then: 'That cannot be repaired. Move the lamp to the side, and take it again.',
+  },
+  {
+    code: 'cut-off',
+    isTrue: ({ photo }) => Boolean(photo?.piece?.isCutOff && photo.piece.confidence >= SURE_CONFIDENCE),
+    what: () => 'A side of the piece lies at the border of the picture.',
+    then: 'If it goes on beyond that, take it again from further away.',
   },
   {
     code: 'sound-unread',

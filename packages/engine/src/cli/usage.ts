@@ -4,7 +4,7 @@ export class UsageError extends Error {
 
 export const usage = `Usage:
   apodix inspect FILE [--series FOLDER]
-  apodix propose FILE (--limits LIMITS.json | --asks "MP4, at most 20 MB")
+  apodix propose FILE [--limits LIMITS.json | --asks "MP4, at most 20 MB"]
   apodix offers FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] [--report REPORT.json]
   apodix make FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] --out FOLDER
               [--sound RECORDING] [--then TAKE]… [--slot SLOT] [--report REPORT.json]

@@ -3,13 +3,16 @@ import {
   findTarget,
   isFromScreen,
   measureBlur,
+  measureGlare,
   seeLight,
   readTarget,
   SeenTarget,
   seePiece,
   seesPerson,
   type LumaPicture,
+  type Corners,
   type PhotoFacts,
+  type SeenPiece,
   type RgbPicture,
   type SizePx,
 } from '@apodix/core';
@@ -22,7 +25,7 @@ import { findHeifProfile, findReadable, MOST_PIXELS, openPhoto } from './open-ph
 import type { PhotoInspected } from '../still/photo-request.ts';
 
 /** What is told of the file itself, without a look at what it shows. */
-type OwnPhotoFacts = Omit<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target'>;
+type OwnPhotoFacts = Omit<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target' | 'glareShare'>;
 
 /** Longer edge of the small picture that a proof rests on. */
 const SMALL_EDGE = 96;
@@ -61,7 +64,7 @@ function lookAtPiece(
   luma: LumaPicture,
   colors: RgbPicture,
   focal: number | null,
-): Pick<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target'> {
+): Pick<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target' | 'glareShare'> {
   const seen = seePiece(luma, focal);
   const corners = seen?.corners ?? null;
   return {
@@ -69,8 +72,13 @@ function lookAtPiece(
     isFromScreen: isFromScreen(colors, corners),
     light: seeLight(colors, corners),
     target: seeTarget(colors),
+    glareShare: corners ? measureGlare(colors, placeCorners(corners, colors)) : 0,
   };
 }
+
+/** Corners in points of a picture. */
+const placeCorners = (corners: SeenPiece['corners'], { widthPx, heightPx }: RgbPicture) =>
+  corners.map(({ x, y }) => ({ x: x * widthPx, y: y * heightPx })) as unknown as Corners;
 
 function seeTarget(colors: RgbPicture): PhotoFacts['target'] {
   const found = findTarget(colors);

@@ -10,9 +10,11 @@ import {
   measureBars,
   renderPicture,
 } from '@apodix/core';
-import { stat, writeFile } from 'node:fs/promises';
+import { readFile, stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { findQuality, type FoundQuality } from '../still/find-quality.ts';
+import { cleanJpeg, findProfileSegment } from '../document/jpeg-segments.ts';
+import { readProfileName } from './inspect-photo.ts';
 import { openPhoto } from './open-photo.ts';
 import type { PhotoRendered, PhotoRequest } from '../still/photo-request.ts';
 
@@ -56,6 +58,8 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
   // Loaded only where it is needed: each photograph has a process of its own.
   const document = request.format === 'pdf' ? await import('../document/write-pdf.ts') : null;
   if (document && request.container === 'pdf') return document.fitPdf(request);
+  const takenOver = await takeOver(request);
+  if (takenOver) return takenOver;
   const stood = isReshaped(request.picture) ? await reshape(request) : await stand(request);
   const maxBytes =
     request.maxBytes === null ? null : Math.max(1, request.maxBytes - (document?.PDF_FRAME_BYTES ?? 0));
@@ -87,6 +91,31 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
       Math.max(1, Math.round((heightPx * nextShort) / short)),
     ];
   }
+}
+
+/**
+ * A photograph that is as it is wanted already is not coded again: its coded picture goes on as it is, without
+ * anything else that the file tells. null where that is not so.
+ */
+async function takeOver(request: RenderRequest): Promise<PhotoRendered | null> {
+  const { picture, widthPx, heightPx, maxBytes } = request;
+  const isAsItIs = !isReshaped(picture) && picture.turnDegrees === 0 && !picture.isMirrored;
+  if (request.format !== 'jpeg' || request.container !== 'jpeg' || !isAsItIs) return null;
+  const { width, height, orientation = 1, channels, icc, space } = await sharp(request.path).metadata();
+  const isSize = width === widthPx && height === heightPx;
+  const isPlain = orientation === 1 && channels === 3 && space === 'srgb';
+  // Other primaries are converted. Without a profile these are meant, and told from now on.
+  if (!isSize || !isPlain || (icc && !/sRGB/i.test(readProfileName(icc)))) return null;
+  const cleaned = cleanJpeg(await readFile(request.path), icc ? null : await buildStandardProfile());
+  if (!cleaned || (maxBytes !== null && cleaned.length > maxBytes)) return null;
+  await writeFile(request.outputPath, cleaned);
+  return { widthPx, heightPx, quality: null, sizeBytes: cleaned.length, probes: 0, fits: true };
+}
+
+/** The segment that says that colors are those of sRGB. */
+async function buildStandardProfile(): Promise<Uint8Array | null> {
+  const point = sharp({ create: { width: 8, height: 8, channels: 3, background: '#808080' } });
+  return findProfileSegment(await point.withIccProfile('srgb').jpeg().toBuffer());
 }
 
 /** Turned and mirrored alone: every point stays as it is. */

@@ -242,6 +242,7 @@ function seek(instantUs: number): void {
               :is-setting="frame.flat.isSetting.value"
               @start="frame.flat.start"
               @setting="frame.flat.isSetting.value = !frame.flat.isSetting.value"
+              @snap="setting.snap"
               @aspect="frame.flat.setAspect"
               @remove="frame.flat.remove" /></template
           ><template #default

@@ -1,4 +1,4 @@
-import type { Quad, RgbPicture } from '@apodix/core';
+import { convertRgbToLuma, isConvex, snapCorners, type Quad, type RgbPicture } from '@apodix/core';
 import { computed } from 'vue';
 import type { useTarget } from './color/useTarget.ts';
 import type { useFlatten } from './frame/useFlatten.ts';
@@ -17,6 +17,12 @@ export function useCornerSetting(
     move: (corners: Quad, isDragging: boolean): void => {
       if (target.isSetting.value) target.move(corners, readPicture());
       else flat.move(corners, isDragging);
+    },
+    /** Moves them onto the edges beside which they were set. */
+    snap: (): void => {
+      const picture = readPicture();
+      const snapped = picture && snapCorners(convertRgbToLuma(picture), flat.corners.value);
+      if (snapped && isConvex(snapped)) flat.move(snapped, false);
     },
   };
 }

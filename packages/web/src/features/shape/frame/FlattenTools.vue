@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { Flatten, SeenPiece } from '@apodix/core';
-import { computed } from 'vue';
+import { LEAST_ASPECT, MOST_ASPECT, type Flatten, type SeenPiece } from '@apodix/core';
+import { computed, ref } from 'vue';
 import { SHEETS } from './useFlatten.ts';
 
 /** Bringing a photographed piece flat. */
@@ -10,7 +10,13 @@ const props = defineProps<{
   seen: SeenPiece | null | undefined;
   isSetting: boolean;
 }>();
-const emit = defineEmits<{ start: []; setting: []; aspect: [aspect: number | null]; remove: [] }>();
+const emit = defineEmits<{
+  start: [];
+  setting: [];
+  snap: [];
+  aspect: [aspect: number | null];
+  remove: [];
+}>();
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 /** Whether the corners are those that were found. */
 const isAsFound = computed(
@@ -25,10 +31,20 @@ const chosen = computed(() => {
   const own = props.flatten?.aspect ?? null;
   if (own === null) return '';
   const sheet = sheets.value.find(({ value }) => Math.abs(value - own) < 1e-6);
-  return sheet ? String(sheet.value) : 'found';
+  if (sheet) return String(sheet.value);
+  return props.seen && Math.abs(props.seen.aspect - own) < 1e-6 ? 'found' : 'own';
 });
+/** The size of the piece itself, by its owner. */
+const [widthMm, heightMm] = [ref(''), ref('')];
+const ownAspect = computed(() => {
+  const [width, height] = [widthMm, heightMm].map(({ value }) => Number(value.replace(',', '.')));
+  const aspect = (width ?? 0) / (height ?? 0);
+  return aspect >= LEAST_ASPECT && aspect <= MOST_ASPECT ? aspect : null;
+});
+const setSize = () => ownAspect.value !== null && emit('aspect', ownAspect.value);
 function choose(event: Event): void {
   const { value } = event.target as HTMLSelectElement;
+  if (value === 'own') return;
   if (value === 'found') return emit('aspect', props.seen?.aspect ?? null);
   emit('aspect', value === '' ? null : Number(value));
 }
@@ -44,19 +60,28 @@ function choose(event: Event): void {
       <v-btn class="quiet" :aria-pressed="isSetting" @click="emit('setting')">{{
         isSetting ? 'Done' : 'Move the corners'
       }}</v-btn>
-      <p v-if="isSetting" class="note">
-        Drag each corner onto that of the piece. Arrow keys move it by a point, with Shift by ten.
-      </p>
+      <template v-if="isSetting">
+        <p class="note">
+          Drag each corner onto that of the piece. Arrow keys move it by a point, with Shift by ten.
+        </p>
+        <v-btn class="quiet" @click="emit('snap')">Onto the edges beside them</v-btn>
+      </template>
       <label class="choice"
         ><span>Proportions</span
         ><select :value="chosen" @change="choose">
           <option value="">by perspective</option>
           <option v-if="seen || chosen === 'found'" value="found">as they were found</option>
+          <option v-if="chosen === 'own'" value="own">your own size</option>
           <option v-for="each in sheets" :key="each.label" :value="String(each.value)">
             {{ each.label }}
           </option>
         </select></label
       >
+      <form class="size" @submit.prevent="setSize">
+        <label>Width <input v-model="widthMm" inputmode="decimal" aria-label="Width in mm" /></label>
+        <label>Height <input v-model="heightMm" inputmode="decimal" aria-label="Height in mm" /></label>
+        <span>mm</span><v-btn class="quiet" type="submit" :disabled="ownAspect === null">Set</v-btn>
+      </form>
       <v-btn class="quiet" @click="emit('remove')">As it was photographed</v-btn>
     </template>
     <template v-else>
@@ -79,6 +104,22 @@ function choose(event: Event): void {
 
 <style scoped src="../tools.css"></style>
 <style scoped>
+.size {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  font-size: 14px;
+}
+.size input {
+  width: 62px;
+  min-height: 40px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  background: var(--sheet);
+  color: var(--ink);
+}
 select {
   min-height: 40px;
   padding: 0 8px;
