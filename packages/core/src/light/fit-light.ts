@@ -42,7 +42,9 @@ const FINE: readonly Shape[] = [
   { power: 0, terms: 15, room: 0 },
   { power: -2 / 3, terms: 15, room: 0 },
 ];
-const SHAPES = { low: LOW, middle: MIDDLE, fine: FINE } as const;
+/** Where all of it is seen, nothing has to be foretold. */
+const WHOLE: readonly Shape[] = [-2 / 3, -1 / 3, 0].map((power) => ({ power, terms: 15, room: 0 }));
+const SHAPES = { low: LOW, middle: MIDDLE, fine: FINE, whole: WHOLE } as const;
 export type LightDetail = keyof typeof SHAPES;
 /** More terms have to foretell better by so much. */
 const TERM_ROOM = 1.15;
@@ -70,9 +72,9 @@ export function fitLight(given: LightSamples, detail: LightDetail | FittedLight 
   for (const shape of shapes) {
     const fitted = fitShape(samples, shape);
     if (!fitted) continue;
-    const terms = (each: FittedLight) => each.sides[0].length;
-    const room = best && terms(fitted) > terms(best) ? TERM_ROOM : 1;
-    if (!best || fitted.foretold * room < best.foretold) best = fitted;
+    const off = (each: FittedLight) => (detail === 'whole' ? each.spread : each.foretold);
+    const room = best && fitted.shape.terms > best.shape.terms ? TERM_ROOM : 1;
+    if (!best || off(fitted) * room < off(best)) best = fitted;
   }
   return best;
 }

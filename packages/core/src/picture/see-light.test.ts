@@ -9,7 +9,7 @@ import {
   radiate,
   type LampScene,
 } from '../test-support/lamp-scene.ts';
-import { isUneven, seeLight } from './see-light.ts';
+import { isUneven, seeBlankSheet, seeLight } from './see-light.ts';
 
 type Four = EvenLight['corners'];
 const half = { widthPx: 400, heightPx: 300 };
@@ -66,6 +66,24 @@ describe('seeLight', () => {
     const even = { over: { u: 0.5, v: 0.5, height: 40 }, vignette: 0, ambient: 0 };
     const found = seeScene(buildLampScene(54, { ...half, ...even }));
     expect(found && isUneven(found)).toBe(false);
+  });
+});
+
+describe('seeBlankSheet', () => {
+  const painted = buildLampScene(55, { ...half, piece: () => [0.3, 0.2, 0.4] as const });
+  const sheet = drawLampScene({ ...painted, piece: () => [0.88, 0.88, 0.88] as const });
+  const corners = painted.corners as Four;
+
+  it('tells the light all over within 1.5 %, whatever is painted', () => {
+    const found = seeBlankSheet(sheet, half, corners);
+    expect(found.by).toBe('sheet');
+    expect(measureLeft(painted, found.even)).toBeLessThan(0.015);
+  });
+
+  it('says so where it was taken in another size, and where it is not blank', () => {
+    expect(() => seeBlankSheet(sheet, { widthPx: 300, heightPx: 400 }, corners)).toThrow('another size');
+    const drawn = drawLampScene(buildLampScene(56, half));
+    expect(() => seeBlankSheet(drawn, half, corners)).toThrow('no blank sheet');
   });
 });
 

@@ -97,7 +97,7 @@ export function seeBlankSheet(
       const light = read.at(u, v);
       if (light) values.push(u, v, ...light);
     }
-  const fitted = fitLight({ count: values.length / 5, values: Float64Array.from(values) }, 'fine');
+  const fitted = fitLight({ count: values.length / 5, values: Float64Array.from(values) }, 'whole');
   const held = fitted?.isHeld.filter(Boolean).length ?? 0;
   if (!fitted || held < LEAST_BLANK * BLANK_GRID ** 2 || fitted.spread > MOST_SPREAD.margin)
     throw new RangeError('That photograph shows no blank sheet in this place, or it is too bright.');

@@ -5,7 +5,8 @@ import type { EvenLight } from '../light/even-light.ts';
 import type { PhotoFacts } from '../media/facts.ts';
 import { SURE_CONFIDENCE } from '../picture/find-piece.ts';
 import { evenPatches } from '../picture/find-target.ts';
-import { isUneven } from '../picture/see-light.ts';
+import type { RgbPicture } from '../picture/rgb-picture.ts';
+import { isUneven, seeBlankSheet } from '../picture/see-light.ts';
 import type { Recipe } from '../recipe/recipe.ts';
 
 export interface StillProposal {
@@ -75,4 +76,14 @@ function describeUnsure(piece: NonNullable<PhotoFacts['piece']>): string {
   if (piece.isBesideSomebody) return 'Somebody may be beside the piece: the whole picture is kept.';
   if (piece.isCutOff) return 'Part of the piece may lie beyond the picture: the whole picture is kept.';
   return `Its corners are only ${percent(piece.confidence)} sure: the whole picture is kept.`;
+}
+
+/**
+ * A photograph's recipe with the light and the white that a second photograph tells, of a blank sheet in the
+ * same place; colors of a target stay. Throws a `RangeError` in words where that does not fit.
+ */
+export function proposeBySheet(recipe: Recipe, photo: PhotoFacts, sheet: RgbPicture): Recipe {
+  const seen = seeBlankSheet(sheet, photo, recipe.picture.flatten?.corners ?? null);
+  const color = adviseColor({ ...photo, light: seen }, seen.even)?.settings ?? null;
+  return { ...recipe, picture: { ...recipe.picture, light: seen.even, color } };
 }

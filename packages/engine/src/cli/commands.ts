@@ -34,6 +34,7 @@ import type { Progress } from '../process/progress.ts';
 import { sampleTake } from '../sample/sample-take.ts';
 import { alignCommand } from './align-command.ts';
 import { LEFT_TO_PERSON, type CommandEnd } from './command-end.ts';
+import { useBlankSheet } from './blank-sheet.ts';
 import { proposeCommand } from './propose-command.ts';
 import { parseCommandLine, type Options } from './parse-command-line.ts';
 import { suggestCommand } from './suggest-command.ts';
@@ -52,13 +53,15 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   if (command === 'verify') return verifyCommand(file, more, options);
   for (const path of more) await requireFile(path);
   if (command === 'align') return alignCommand(file, more[0] ?? '', signal);
-  await protectInputs([file, options.source, options.recipe, options.limits], options.report);
+  await protectInputs([file, options.source, options.recipe, options.limits, options.blank], options.report);
+  if (options.blank !== undefined) await requireFile(options.blank);
   if (command === 'suggest') return suggestCommand(file, options.subject, signal);
   if (command === 'inspect') return inspectCommand(file, options, signal);
   const isProposal = command === 'propose';
   const hasLimits = options.limits !== undefined || options.asks !== undefined;
   const limits = isProposal && !hasLimits ? [] : await readLimits(options);
-  if (isProposal) return proposeCommand(await inspectForLimits(file, limits, signal), limits);
+  if (isProposal)
+    return proposeCommand(await inspectForLimits(file, limits, signal), limits, options.blank, signal);
   if (command === 'offers') return offersCommand(file, limits, options, signal);
   if (command === 'prove') return proveCommand(file, limits, options, signal);
   return makeCommand(file, limits, options, signal);
@@ -318,11 +321,17 @@ async function makeCommand(
 ): Promise<CommandEnd> {
   if (options.out === undefined) throw new UsageError('make needs --out FOLDER.');
   const given = options.recipe === undefined ? null : await readRecipe(options.recipe);
+  const { blank } = options;
+  let own = given?.recipe ?? null;
+  if (blank !== undefined) {
+    const inspected = await inspectForLimits(file, limits, signal);
+    own = await useBlankSheet(own ?? proposeRecipe(inspected, limits), inspected, blank, signal);
+  }
   tellProgress({ stage: 'Measuring the take', share: 0, secondsLeft: null });
   const { recipe, refusals, planned, made } = await makeFromTake({
     path: resolve(file),
     limits,
-    recipe: given?.recipe ?? null,
+    recipe: own,
     choice: given?.fit ?? null,
     slotId: options.slot ?? null,
     soundPath: options.sound === undefined ? null : resolve(options.sound),

@@ -15,6 +15,7 @@ export interface Options {
   readonly subject?: string;
   readonly then?: string[] | undefined;
   readonly sound?: string;
+  readonly blank?: string;
 }
 
 const COMMANDS = [
@@ -55,6 +56,7 @@ export function parseCommandLine(argv: readonly string[]): {
         series: { type: 'string' },
         subject: { type: 'string' },
         sound: { type: 'string' },
+        blank: { type: 'string' },
         then: { type: 'string', multiple: true },
         help: { type: 'boolean', short: 'h' },
       },

@@ -1,16 +1,34 @@
-import { evenPatches, fitTarget, isUneven, propose, type Limit, type PhotoFacts } from '@apodix/core';
+import {
+  evenPatches,
+  fitTarget,
+  isUneven,
+  propose,
+  type Limit,
+  type PhotoFacts,
+  type Recipe,
+} from '@apodix/core';
 import type { Inspected } from '../bring-in/bring-in.ts';
 import { proposeRecipe } from '../bring-in/propose-recipe.ts';
+import { useBlankSheet } from './blank-sheet.ts';
 import type { CommandEnd } from './command-end.ts';
 
 /**
  * The whole proposal for a take: its recipe; of a photograph also what was seen in it, how sure that is, and
  * what is done about it.
  */
-export function proposeCommand(inspected: Inspected, limits: readonly Limit[]): CommandEnd {
+export async function proposeCommand(
+  inspected: Inspected,
+  limits: readonly Limit[],
+  blank: string | undefined,
+  signal: AbortSignal,
+): Promise<CommandEnd> {
   const { facts, series } = inspected;
-  if (!facts.photo) return { answer: proposeRecipe(inspected, limits), exitCode: 0 };
-  const { recipe, colorReasons, remarks } = propose(facts, series, limits);
+  const change = (own: Recipe) =>
+    blank === undefined ? Promise.resolve(own) : useBlankSheet(own, inspected, blank, signal);
+  if (!facts.photo) return { answer: await change(proposeRecipe(inspected, limits)), exitCode: 0 };
+  const proposal = propose(facts, series, limits);
+  const { colorReasons, remarks } = proposal;
+  const recipe = await change(proposal.recipe);
   return { answer: { ...describePhoto(facts.photo), colorReasons, remarks, recipe }, exitCode: 0 };
 }
 

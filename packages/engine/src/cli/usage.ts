@@ -4,10 +4,10 @@ export class UsageError extends Error {
 
 export const usage = `Usage:
   apodix inspect FILE [--series FOLDER]
-  apodix propose FILE [--limits LIMITS.json | --asks "MP4, at most 20 MB"]
+  apodix propose FILE [--limits LIMITS.json | --asks "MP4, at most 20 MB"] [--blank SHEET]
   apodix offers FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] [--report REPORT.json]
   apodix make FILE (--limits LIMITS.json | --asks "…") [--recipe RECIPE.json] --out FOLDER
-              [--sound RECORDING] [--then TAKE]… [--slot SLOT] [--report REPORT.json]
+              [--sound RECORDING] [--then TAKE]… [--blank SHEET] [--slot SLOT] [--report REPORT.json]
   apodix prove MADE --source TAKE [--then TAKE]… [--recipe RECIPE.json] (--limits LIMITS.json | --asks "…")
   apodix prove FILE (--limits LIMITS.json | --asks "…")
   apodix suggest FILE [--subject music|drama|pe]
