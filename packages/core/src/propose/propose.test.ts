@@ -42,6 +42,23 @@ describe('propose', () => {
     expect([gain(-23.8, -9), gain(-23.8, -3), gain(-17, -1), gain(-8, -0.2)]).toEqual([6.8, 1.3, 0, -9]);
   });
 
+  it('brings a piece flat, unless a limit would refuse what is left of it', () => {
+    const facts = buildPhotoFacts();
+    const corners = [
+      { x: 0.3, y: 0.3 },
+      { x: 0.6, y: 0.3 },
+      { x: 0.6, y: 0.7 },
+      { x: 0.3, y: 0.7 },
+    ] as const;
+    const piece = { corners, aspect: 1, confidence: 0.9, isCutOff: false };
+    const photo = facts.photo && { ...facts.photo, piece: piece as never };
+    const flatOf = (least: number) =>
+      propose({ ...facts, photo }, EMPTY_SERIES, limits({ kind: 'picture-edge', edge: 'long', min: least }));
+    expect(flatOf(1000).recipe.picture.flatten).not.toBeNull();
+    expect(flatOf(2000).recipe.picture.flatten).toBeNull();
+    expect(flatOf(2000).remarks.join()).toContain('whole picture is kept');
+  });
+
   it('leaves a photograph as it is', () =>
     expect(propose(buildPhotoFacts(), EMPTY_SERIES, []).recipe).toMatchObject({
       spans: [],

@@ -1,9 +1,11 @@
 import type { ColorAdvice } from '../color/color-settings.ts';
 import type { Limit } from '../limits/limit.ts';
+import { flatSize, type Flatten } from '../geometry/flatten.ts';
 import { frameSize } from '../geometry/frame.ts';
-import type { TurnDegrees } from '../geometry/turn.ts';
+import type { SizePx, TurnDegrees } from '../geometry/turn.ts';
 import type { MediaFacts } from '../media/facts.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
+import { refuseLimits } from '../limits/refuse.ts';
 import { readCeilings } from '../limits/steer.ts';
 import { isStillKind } from '../media/containers.ts';
 import { chooseMix } from '../plan/choose-mix.ts';
@@ -16,7 +18,7 @@ import type { SuggestSubject } from '../media/performance-span.ts';
 import { chooseSuggestion, LEAST_SUGGEST_CONFIDENCE } from '../suggest/suggest-performance.ts';
 import { formatDuration } from '../units/duration.ts';
 import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
-import { proposeStill } from './propose-still.ts';
+import { proposeStill, type StillProposal } from './propose-still.ts';
 import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
 
 export interface Proposal {
@@ -56,7 +58,16 @@ export function propose(
     sound: { ...plain.sound, sides: goodSide ?? 'as-recorded' },
   };
   if (facts.photo) {
-    const { picture, ...told } = proposeStill(facts.photo);
+    const { photo } = facts;
+    const still = proposeStill(photo);
+    const isRefused = (flatten: Flatten | null) => {
+      const size = roundSize(flatSize(photo, flatten));
+      const situation = { kind: facts.kind, facts, wholeUs: null, keptUs: null, size, level: null };
+      return refuseLimits(limits, situation, null).length > 0;
+    };
+    // What a limit on the picture refuses is not done unasked, where the whole picture would be taken.
+    const isKept = still.picture.flatten !== null && isRefused(still.picture.flatten) && !isRefused(null);
+    const { picture, ...told } = isKept ? keepWhole(still) : still;
     return { recipe: { ...recipe, picture: { ...recipe.picture, ...picture } }, range: null, ...told };
   }
   if (isStillKind(facts.kind) || facts.durationUs === null)
@@ -81,6 +92,20 @@ export function propose(
     range: { ...suggestion, range },
     colorReasons: colored ? (color?.reasons ?? []) : [],
     remarks,
+  };
+}
+
+const roundSize = ({ widthPx, heightPx }: SizePx): SizePx => ({
+  widthPx: Math.round(widthPx),
+  heightPx: Math.round(heightPx),
+});
+
+/** The same without cutting anything away: light that was told by the piece holds for it alone. */
+function keepWhole(still: StillProposal): StillProposal {
+  return {
+    ...still,
+    picture: { ...still.picture, flatten: null, light: null },
+    remarks: ['By itself the piece would miss a limit on its size: the whole picture is kept.'],
   };
 }
 
