@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { inspectMedia, type Inspected } from '../bring-in/bring-in.ts';
 import { UsageError } from './usage.ts';
 
-/** A recipe whose light is told by a photograph of a blank sheet; throws a `UsageError` where that cannot be. */
+/** A recipe whose light a photograph of a blank sheet tells; throws a `UsageError` where that cannot be. */
 export async function useBlankSheet(
   recipe: Recipe,
   { facts }: Inspected,

@@ -51,8 +51,8 @@ const isOfPicture = (marker: number, bytes: Uint8Array, at: number) =>
 
 /**
  * A JPEG with nothing but its picture: no segment of a camera or program, no comment, and nothing after its
- * end, where phones put films and second pictures. The coded picture stays as it is; `profile` is the segment of
- * a color profile for one that has none. null where it does not end.
+ * end, where phones put films and second pictures. The coded picture stays as it is; `profile` is the segment
+ * of a color profile for one that has none. null where it does not end.
  */
 export function cleanJpeg(bytes: Uint8Array, profile: Uint8Array | null = null): Uint8Array | null {
   const kept: Uint8Array[] = [bytes.subarray(0, 2)];

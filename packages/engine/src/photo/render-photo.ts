@@ -94,8 +94,8 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
 }
 
 /**
- * A photograph that is as it is wanted already is not coded again: its coded picture goes on as it is, without
- * anything else that the file tells. null where that is not so.
+ * A photograph that is as it is wanted already is not coded again: its coded picture goes on as it is, and
+ * nothing else that the file tells. null where that is not so.
  */
 async function takeOver(request: RenderRequest): Promise<PhotoRendered | null> {
   const { picture, widthPx, heightPx, maxBytes } = request;
