@@ -8,8 +8,8 @@ const ROUNDS = 3;
 
 /**
  * Corners that were set by hand, in shares of the edges, moved so that the sides between them lie on the
- * edges in the picture beside which they were set; where there is none a side stays. Meant for pictures of about
- * 500 points: edges within a hundredth of that are reached.
+ * edges in the picture beside which they were set; where there is none a side stays. Meant for pictures of
+ * about 500 points: edges within a hundredth of that are reached.
  */
 export function snapCorners(picture: LumaPicture, corners: Quad): Quad {
   const { widthPx, heightPx } = picture;
