@@ -24,6 +24,7 @@ import SeparateTools from './sound/SeparateTools.vue';
 import SoundTools from './sound/SoundTools.vue';
 import type { ToolGroup } from './tool-group.ts';
 import { useShape } from './useShape.ts';
+import { useToolGroups } from './useToolGroups.ts';
 
 const work = useWork();
 const shape = useShape();
@@ -36,19 +37,7 @@ const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const setting = useCornerSetting(frame.flat, target, () => stage.value?.readPicture() ?? null);
 const group = ref<ToolGroup>('cut');
 const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
-const isFramable = computed(() => shape.hasPicture.value || frame.flat.isPossible.value);
-const groups = computed<ToolGroup[]>(() => [
-  ...(isTimed.value ? (['cut'] as const) : []),
-  ...(isFramable.value ? (['frame', 'color'] as const) : []),
-  ...(sound.hasSound.value || recording.choices.value.length > 0 ? (['sound'] as const) : []),
-]);
-watch(
-  groups,
-  ([first]) => {
-    if (first && !groups.value.includes(group.value)) group.value = first;
-  },
-  { immediate: true },
-);
+const groups = useToolGroups(shape, group);
 watch(group, () => {
   frame.isCropping.value = false;
   color.isPicking.value = false;
