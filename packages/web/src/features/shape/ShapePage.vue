@@ -206,7 +206,7 @@ function seek(instantUs: number): void {
           :aspects="frame.aspects.value"
           :aspect="frame.aspect.value"
           :is-timed="isTimed"
-          :is-framable="isFramable"
+          :is-framable="shape.hasPicture.value || frame.flat.isPossible.value"
           :level-degrees="frame.levelDegrees.value"
           :is-interlaced="frame.isInterlaced.value"
           :chosen-hidden="frame.hidden.chosen.value"
