@@ -4,8 +4,8 @@ import { applyProjective, mapSquareTo, type Projective, type Quad } from '../geo
 import {
   findBrightest,
   measureUnevenness,
+  EvenLight,
   readLightAt,
-  type EvenLight,
   type LightSurface,
 } from '../light/even-light.ts';
 import { fitLight, FULLY_TOLD, type FittedLight, type LightSamples } from '../light/fit-light.ts';
@@ -61,9 +61,12 @@ export function seeLight(picture: RgbPicture, corners: EvenLight['corners'] | nu
   const grown = by === 'margin' ? growPaper(read, found.samples, fitted) : fitted;
   // A ground has a color of its own: what it tells of the light is its brightness.
   const surface = round(by === 'margin' ? grown : flatten(grown));
+  // A surface that a ring tells may have no light in the middle, where nobody looked.
+  const even = EvenLight.safeParse({ ...surface, corners });
+  if (!even.success) return null;
   const paper = by === 'margin' && isPaper(read, surface, grown.spread) ? findBrightest(surface) : null;
   return {
-    even: { ...surface, corners },
+    even: even.data,
     by,
     before: measureUnevenness(surface),
     after: Math.min(1, 2 * Math.max(grown.foretold, grown.spread / 4)),
@@ -102,6 +105,8 @@ export function seeBlankSheet(
   if (!fitted || held < LEAST_BLANK * BLANK_GRID ** 2 || fitted.spread > MOST_SPREAD.margin)
     throw new RangeError('That photograph shows no blank sheet in this place, or it is too bright.');
   const surface = round(fitted);
+  if (!EvenLight.safeParse({ ...surface, corners }).success)
+    throw new RangeError('That photograph of a blank sheet has no light at some place.');
   const [red, green, blue] = findBrightest(surface);
   return {
     even: { ...surface, corners },
