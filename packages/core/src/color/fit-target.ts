@@ -48,16 +48,41 @@ const LEAST_PATCHES = 14;
 /** More terms have to foretell better by so much. */
 const TERM_ROOM = 1.05;
 
+/** A patch that all others leave so far off has something lying on it. */
+const COVERED = { deltaE: 6, times: 3 } as const;
+const MOST_COVERED = 6;
+
 /**
  * Puts colors right by the patches of a target: linear light of each, null where it could not be read. Of the
  * ways that one is taken that foretells left-out patches best (G. Finlayson, M. Mackiewicz and A. Hurlbert,
- * "Color Correction Using Root-Polynomial Regression", 2015). null where too few patches can be read.
+ * "Color Correction Using Root-Polynomial Regression", 2015); patches that something covers are left out, one
+ * after another, the farthest first. null where too few patches can be read.
  */
 export function fitTarget(
   patches: readonly (Triple | null)[],
   reference: readonly LabTriple[] = USUAL_PATCHES,
 ): TargetFit | null {
   const wanted = reference.map(convertPatchToLight);
+  let own = patches;
+  let fit = fitPatches(own, wanted);
+  for (let left = 0; fit && left < MOST_COVERED; left += 1) {
+    const covered = findCovered(fit.after);
+    if (covered === null) break;
+    own = own.map((patch, index) => (index === covered ? null : patch));
+    fit = fitPatches(own, wanted);
+  }
+  return fit;
+}
+
+/** The patch that is farthest off, where it is far more so than the others. */
+function findCovered(after: readonly (number | null)[]): number | null {
+  const known = after.filter((each) => each !== null).sort((left, right) => left - right);
+  const middle = known[known.length >> 1] ?? 0;
+  const most = known.at(-1) ?? 0;
+  return most > Math.max(COVERED.deltaE, COVERED.times * middle) ? after.indexOf(most) : null;
+}
+
+function fitPatches(patches: readonly (Triple | null)[], wanted: readonly Triple[]): TargetFit | null {
   const known = patches.flatMap((patch, index) => (patch && wanted[index] ? [index] : []));
   if (known.length < LEAST_PATCHES) return null;
   let best: TargetFit | null = null;

@@ -17,6 +17,8 @@ import type { RgbPicture } from './rgb-picture.ts';
 export interface FoundTarget {
   /** Outer corners of the field of patches, that of the first patch first, in shares of the picture. */
   readonly corners: Quad;
+  /** Linear light of each patch (`readTarget`). */
+  readonly patches: readonly (Triple | null)[];
   readonly fit: TargetFit;
 }
 
@@ -29,6 +31,10 @@ const SLIM = 0.45;
 const ALIKE = 2.4;
 /** Patches that have to be seen before the others are taken to lie between them. */
 const LEAST_SEEN = 14;
+/** A target has 24, and a few things beside it may lie on its grid; tiles and mosaics have more. */
+const MOST_SEEN = 40;
+/** So many patches are looked at, the largest first. */
+const MOST_PATCHES = 300;
 /** How far from its place on the grid a patch may lie, in steps of it. */
 const STRAY = 0.3;
 /** What is so far off after all is no target. */
@@ -44,14 +50,17 @@ export function findTarget(
   picture: RgbPicture,
   reference: readonly LabTriple[] = USUAL_PATCHES,
 ): FoundTarget | null {
-  const patches = listSmoothPatches(picture);
+  const patches = listSmoothPatches(picture).slice(0, MOST_PATCHES);
+  const tried = new Set<Patch>();
   for (const seed of patches) {
+    if (tried.has(seed)) continue;
     const alike = patches.filter(({ area }) => Math.max(area / seed.area, seed.area / area) <= ALIKE);
     if (alike.length < LEAST_SEEN) continue;
     const grid = layGrid(seed, alike);
-    const quad = grid && fitGrid(grid);
-    if (!quad) continue;
-    const found = chooseWayRound(picture, quad, reference);
+    // What lies on one grid is one pattern, whichever of its patches it was begun from.
+    for (const { patch } of grid) tried.add(patch);
+    const quad = grid.length >= LEAST_SEEN && grid.length <= MOST_SEEN ? fitGrid(grid) : null;
+    const found = quad && chooseWayRound(picture, quad, reference);
     if (found) return found;
   }
   return null;
@@ -177,30 +186,30 @@ function blur({ widthPx: w, heightPx: h, bytes, bands }: RgbPicture): Float32Arr
 }
 
 interface Placed extends Point {
+  readonly patch: Patch;
   readonly i: number;
   readonly j: number;
 }
 
 /** Numbers patches by their column and row about a seed, stepping from each to its neighbors. */
-function layGrid(seed: Patch, patches: readonly Patch[]): Placed[] | null {
+function layGrid(seed: Patch, patches: readonly Patch[]): Placed[] {
+  const start: Placed = { x: seed.x, y: seed.y, patch: seed, i: 0, j: 0 };
   const others = patches
     .filter((each) => each !== seed)
     .map((each) => ({ dx: each.x - seed.x, dy: each.y - seed.y }))
     .sort((left, right) => left.dx ** 2 + left.dy ** 2 - right.dx ** 2 - right.dy ** 2);
   const first = others[0];
-  if (!first) return null;
+  if (!first) return [start];
   const reach = Math.sqrt(first.dx ** 2 + first.dy ** 2);
   // The second direction stands about square to the first one.
   const second = others.find(({ dx, dy }) => {
     const far = Math.sqrt(dx * dx + dy * dy);
     return far < 1.8 * reach && Math.abs(dx * first.dx + dy * first.dy) < 0.4 * far * reach;
   });
-  if (!second) return null;
-  const placed = new Map<string, Placed>([['0,0', { ...seed, i: 0, j: 0 }]]);
+  if (!second) return [start];
+  const placed = new Map<string, Placed>([['0,0', start]]);
   const left = new Set(patches.filter((each) => each !== seed));
-  const queue: { at: Placed; u: typeof first; v: typeof first }[] = [
-    { at: { ...seed, i: 0, j: 0 }, u: first, v: second },
-  ];
+  const queue: { at: Placed; u: typeof first; v: typeof first }[] = [{ at: start, u: first, v: second }];
   for (let next = queue.shift(); next; next = queue.shift()) {
     const { at, u, v } = next;
     const steps = [
@@ -217,14 +226,14 @@ function layGrid(seed: Patch, patches: readonly Patch[]): Placed[] | null {
       const near = [...left].find((each) => (each.x - wanted.x) ** 2 + (each.y - wanted.y) ** 2 < stray ** 2);
       if (!near) continue;
       left.delete(near);
-      const own = { x: near.x, y: near.y, i: at.i + di, j: at.j + dj };
+      const own = { x: near.x, y: near.y, patch: near, i: at.i + di, j: at.j + dj };
       placed.set(key, own);
       // Perspective changes steps from place to place.
       const step = { dx: (near.x - at.x) * (di + dj), dy: (near.y - at.y) * (di + dj) };
       queue.push({ at: own, u: di === 0 ? u : step, v: dj === 0 ? v : step });
     }
   }
-  return placed.size >= LEAST_SEEN ? [...placed.values()] : null;
+  return [...placed.values()];
 }
 
 /** Corners of the six by four places that hold most of the patches; null where they hold too few. */
@@ -297,9 +306,10 @@ function chooseWayRound(
     [d, c, b, a],
   ] as const) {
     if (!isInvertible(corners)) continue;
-    const fit = fitTarget(readTarget(picture, corners), reference);
+    const patches = readTarget(picture, corners);
+    const fit = fitTarget(patches, reference);
     if (!fit || fit.meanAfter > MOST_MEAN || fit.foretold > MOST_FORETOLD) continue;
-    if (!best || fit.foretold < best.fit.foretold) best = { corners, fit };
+    if (!best || fit.foretold < best.fit.foretold) best = { corners, patches, fit };
   }
   return best;
 }

@@ -42,7 +42,7 @@ export function countJpegComponents(bytes: Uint8Array): number | null {
 }
 
 const ICC_NAME = 'ICC_PROFILE';
-/** Segments that say how the picture is coded: JFIF, color profile, and APP14, which names its color space. */
+/** Segments that say how the picture is coded: JFIF, color profile, APP14 with its color space. */
 const isOfPicture = (marker: number, bytes: Uint8Array, at: number) =>
   marker === 0xe0 ||
   marker === 0xee ||

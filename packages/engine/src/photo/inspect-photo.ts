@@ -5,7 +5,6 @@ import {
   measureBlur,
   measureGlare,
   seeLight,
-  readTarget,
   SeenTarget,
   seePiece,
   seesPerson,
@@ -84,9 +83,7 @@ function seeTarget(colors: RgbPicture): PhotoFacts['target'] {
   const found = findTarget(colors);
   if (!found) return null;
   const digits = (value: number) => Number(value.toPrecision(5));
-  const patches = readTarget(colors, found.corners).map(
-    (patch) => patch && (patch.map(digits) as [number, number, number]),
-  );
+  const patches = found.patches.map((patch) => patch && patch.map(digits));
   const parsed = SeenTarget.safeParse({ corners: found.corners, patches });
   return parsed.success ? parsed.data : null;
 }
