@@ -38,7 +38,6 @@ const LAMPS = [
 const [SHORT, LONG] = [3, 12];
 const FIRST = 500;
 const GRID = 24;
-const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 type Four = NonNullable<EvenLight['corners']>;
 
 const mean = (values: readonly number[]) => values.reduce((sum, each) => sum + each, 0) / values.length;
@@ -109,7 +108,7 @@ function measureLamp(name: string, lamp: readonly number[], count: number): Row 
     const light = seeLight(picture, scene.corners as unknown as Four);
     if (light?.by === 'margin') {
       const even = isUneven(light) ? light.even : null;
-      const bytes = even ? evenPicture(picture.bytes, picture, mapGains(even, WHOLE)) : picture.bytes;
+      const bytes = even ? evenPicture(picture.bytes, picture, mapGains(even)) : picture.bytes;
       const paper = light.paper && proposePaper(light.paper);
       const table = paper && buildColorTable(paper.settings);
       if (table)

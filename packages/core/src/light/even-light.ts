@@ -23,8 +23,11 @@ const Floor = z.number().min(0).max(1);
 /** Beyond the places that told it a surface goes on for so much of their size, and stays from there. */
 const BEYOND = 0.35;
 /** Nothing is made brighter or darker by more. */
-export const MOST_LIGHT_GAIN = 8;
+const MOST_LIGHT_GAIN = 8;
 const GRID = 12;
+const SAME: Projective = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+
+type Sides = readonly [number, number, number];
 
 /** Light of red, green and blue over a square, −1 to 1 across it both ways. */
 export interface LightSurface {
@@ -73,35 +76,31 @@ export function readLightAt({ sides, power, floor }: LightSurface, side: number,
   return (floor[side as 0] ?? 0) + lowerLight(value, power);
 }
 
+function readSidesAt(light: LightSurface, u: number, v: number): Sides {
+  return [readLightAt(light, 0, u, v), readLightAt(light, 1, u, v), readLightAt(light, 2, u, v)];
+}
+
 function isSound(light: LightSurface): boolean {
-  for (let row = 0; row <= GRID; row += 1)
-    for (let column = 0; column <= GRID; column += 1)
-      for (let side = 0; side < 3; side += 1) {
-        const found = readLightAt(light, side, column / GRID, row / GRID);
-        if (!(found > 1e-5) || !(found < 50)) return false;
-      }
-  return true;
+  return listLights(light).every((sides) => sides.every((found) => found > 1e-5 && found < 50));
+}
+
+const weigh = ([red, green, blue]: Sides) => 0.2126 * red + 0.7152 * green + 0.0722 * blue;
+
+/** Light of all sides at places all over the surface. */
+function listLights(light: LightSurface): Sides[] {
+  return Array.from({ length: (GRID + 1) ** 2 }, (_, place) =>
+    readSidesAt(light, (place % (GRID + 1)) / GRID, Math.floor(place / (GRID + 1)) / GRID),
+  );
 }
 
 /** Where it is brightest, what light each side has: the rest is brought to that. */
-export function findBrightest(light: LightSurface): readonly [number, number, number] {
-  let best = [0, 0, 0];
-  for (let row = 0; row <= GRID; row += 1)
-    for (let column = 0; column <= GRID; column += 1) {
-      const own = [0, 1, 2].map((side) => readLightAt(light, side, column / GRID, row / GRID));
-      if (weigh(own) > weigh(best)) best = own;
-    }
-  return best as unknown as readonly [number, number, number];
+export function findBrightest(light: LightSurface): Sides {
+  return listLights(light).reduce((best, own) => (weigh(own) > weigh(best) ? own : best));
 }
-const weigh = ([red = 0, green = 0, blue = 0]: readonly number[]) =>
-  0.2126 * red + 0.7152 * green + 0.0722 * blue;
 
 /** How uneven the light is over the surface: its darkest place less its brightest, in shares of that. */
 export function measureUnevenness(light: LightSurface): number {
-  const found: number[] = [];
-  for (let row = 0; row <= GRID; row += 1)
-    for (let column = 0; column <= GRID; column += 1)
-      found.push(weigh([0, 1, 2].map((side) => readLightAt(light, side, column / GRID, row / GRID))));
+  const found = listLights(light).map(weigh);
   return 1 - Math.min(...found) / Math.max(...found);
 }
 
@@ -112,37 +111,32 @@ export interface GainMap {
   readonly values: Float32Array;
 }
 
-/** What evening out multiplies light by at one place of the photograph, in shares of its edges. */
-export function readGainAt(light: EvenLight, place: Point): readonly [number, number, number] {
-  const square = light.corners ? invertProjective(mapSquareTo(light.corners)) : null;
-  const { x, y } = square ? applyProjective(square, place) : place;
+const holdGain = (gain: number) => Math.max(1 / MOST_LIGHT_GAIN, Math.min(MOST_LIGHT_GAIN, gain));
+
+/**
+ * What evening out multiplies light by at a place, for many places: in shares of a picture's edges, which
+ * `toPhoto` takes to those of the photograph.
+ */
+export function buildGains(light: EvenLight, toPhoto: Projective = SAME): (place: Point) => Sides {
+  const square = light.corners ? invertProjective(mapSquareTo(light.corners)) : SAME;
+  const map = composeProjective(toPhoto, square);
   const wanted = findBrightest(light);
-  return [0, 1, 2].map((side) => (wanted[side] ?? 1) / readLightAt(light, side, x, y)) as never;
+  return (place) => {
+    const { x, y } = applyProjective(map, place);
+    const [red, green, blue] = readSidesAt(light, x, y);
+    return [holdGain(wanted[0] / red), holdGain(wanted[1] / green), holdGain(wanted[2] / blue)];
+  };
 }
 
 const MAP_EDGE = 65;
 
-/**
- * The gains that even a light out, at places spread evenly from edge to edge of a picture. `toPhoto` takes
- * shares of that picture to shares of the photograph.
- */
-export function mapGains(light: EvenLight, toPhoto: Projective, edge = MAP_EDGE): GainMap {
-  const square = light.corners ? invertProjective(mapSquareTo(light.corners)) : null;
-  const map = square ? composeProjective(toPhoto, square) : toPhoto;
-  const wanted = findBrightest(light);
+/** The same at places spread evenly from edge to edge of a picture. */
+export function mapGains(light: EvenLight, toPhoto: Projective = SAME, edge = MAP_EDGE): GainMap {
+  const gainAt = buildGains(light, toPhoto);
   const values = new Float32Array(edge * edge * 3);
   for (let row = 0; row < edge; row += 1)
-    for (let column = 0; column < edge; column += 1) {
-      const { x, y } = applyProjective(map, { x: column / (edge - 1), y: row / (edge - 1) });
-      for (let side = 0; side < 3; side += 1) {
-        const own = readLightAt(light, side, x, y);
-        const gain = (wanted[side] ?? 1) / Math.max(own, 1e-9);
-        values[(row * edge + column) * 3 + side] = Math.max(
-          1 / MOST_LIGHT_GAIN,
-          Math.min(MOST_LIGHT_GAIN, gain),
-        );
-      }
-    }
+    for (let column = 0; column < edge; column += 1)
+      values.set(gainAt({ x: column / (edge - 1), y: row / (edge - 1) }), (row * edge + column) * 3);
   return { columns: edge, rows: edge, values };
 }
 

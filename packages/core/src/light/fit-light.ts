@@ -11,6 +11,11 @@ export interface FittedLight extends LightSurface {
   readonly shape: Shape;
   /** Which samples it holds for. */
   readonly isHeld: readonly boolean[];
+  /**
+   * How much darker the darkest part of the square is than the brightest once it is evened out, in shares of
+   * that: by the means of those samples in sixteen parts of it, each told without its own eighth.
+   */
+  readonly left: number;
   /** Standard deviation of those from it, in shares of their light. */
   readonly spread: number;
   /** The same for places that it was not told by: each eighth about the middle by the other seven. */
@@ -143,9 +148,8 @@ function fitShape(prepared: Prepared, shape: Shape): FittedLight | null {
     sum += error * error;
     held += 1;
   });
-  const foretold = foretell(samples, shape, isHeld);
-  if (foretold === null) return null;
-  return { ...surface, shape, isHeld, spread: Math.sqrt(sum / Math.max(1, held)), foretold };
+  const told = foretell(samples, shape, isHeld);
+  return told && { ...surface, shape, isHeld, spread: Math.sqrt(sum / Math.max(1, held)), ...told };
 }
 
 /** A side of its own has to fit so much better than the common surface in that side's tint. */
@@ -246,14 +250,20 @@ function findDark({ count, values }: Prepared): number {
   return all.sort()[Math.floor(count / 10)] ?? 0;
 }
 
-/** Root mean square error where a sector was left out, of the samples that the whole surface holds for. */
-function foretell(samples: Raised, shape: Shape, isHeld: readonly boolean[]): number | null {
+/**
+ * What becomes of the samples that a surface holds for, each told by the other seven eighths: their root mean
+ * square error, and what is left between the parts of the square.
+ */
+function foretell(
+  samples: Raised,
+  shape: Shape,
+  isHeld: readonly boolean[],
+): Pick<FittedLight, 'foretold' | 'left'> | null {
   const size = shape.terms * (shape.terms + 1);
   const weights = Float64Array.from(isHeld, (held) => (held ? 1 : 0));
   const tables = Array.from({ length: SECTORS }, () => new Float64Array(size));
   accumulate(samples, shape, weights, tables, samples.sectors);
-  const errors = new Float64Array(samples.count);
-  let [sum, count] = [0, 0];
+  const [errors, own] = [new Float64Array(samples.count), new Float64Array(samples.count)];
   for (let sector = 0; sector < SECTORS; sector += 1) {
     const others = new Float64Array(size);
     tables.forEach((table, index) => {
@@ -262,15 +272,32 @@ function foretell(samples: Raised, shape: Shape, isHeld: readonly boolean[]): nu
     });
     const factors = solveSums(others, shape.terms);
     if (!factors) return null;
-    fillErrors(samples, shape, factors, errors);
-    for (let sample = 0; sample < samples.count; sample += 1) {
-      if (!isHeld[sample] || samples.sectors[sample] !== sector) continue;
-      const error = errors[sample] as number;
-      sum += error * error;
-      count += 1;
-    }
+    fillErrors(samples, shape, factors, own);
+    for (let sample = 0; sample < samples.count; sample += 1)
+      if (samples.sectors[sample] === sector) errors[sample] = own[sample] as number;
   }
-  return count === 0 ? null : Math.sqrt(sum / count);
+  const held = errors.filter((_, sample) => isHeld[sample]);
+  if (held.length === 0) return null;
+  const foretold = Math.sqrt(held.reduce((sum, error) => sum + error * error, 0) / held.length);
+  return { foretold, left: measureLeft(samples, errors, isHeld) };
+}
+
+const PARTS = 4;
+/** Fewer samples tell of their grain rather than of the light. */
+const LEAST_OF_PART = 8;
+
+function measureLeft({ values }: Prepared, errors: Float64Array, isHeld: readonly boolean[]): number {
+  const parts = Array.from({ length: PARTS * PARTS }, () => ({ sum: 0, count: 0 }));
+  const partOf = (share: number) => Math.max(0, Math.min(PARTS - 1, Math.floor(share * PARTS)));
+  errors.forEach((error, sample) => {
+    const [u, v] = [values[sample * 5] as number, values[sample * 5 + 1] as number];
+    const part = isHeld[sample] ? parts[partOf(v) * PARTS + partOf(u)] : undefined;
+    if (!part) return;
+    part.sum += error;
+    part.count += 1;
+  });
+  const means = parts.filter(({ count }) => count >= LEAST_OF_PART).map(({ sum, count }) => sum / count);
+  return means.length < 2 ? 1 : Math.min(1, Math.max(...means) - Math.min(...means));
 }
 
 /** Errors of a surface at every sample, in shares of light. */

@@ -11,7 +11,7 @@ import {
   type Projective,
   type Quad,
 } from '../geometry/projective.ts';
-import { readGainAt, type EvenLight } from '../light/even-light.ts';
+import { buildGains, type EvenLight } from '../light/even-light.ts';
 import type { RgbPicture } from './rgb-picture.ts';
 
 export interface FoundTarget {
@@ -91,13 +91,13 @@ export function evenPatches(
   light: EvenLight | null,
 ): (Triple | null)[] {
   if (!light) return [...patches];
-  const map = mapSquareTo(corners);
+  const gainAt = buildGains(light, mapSquareTo(corners));
   return patches.map((patch, index) => {
     if (!patch) return null;
     const [column, row] = [index % PATCH_COLUMNS, Math.floor(index / PATCH_COLUMNS)];
     const place = { x: (column + 0.5) / PATCH_COLUMNS, y: (row + 0.5) / PATCH_ROWS };
-    const gains = readGainAt(light, applyProjective(map, place));
-    return patch.map((side, at) => Math.min(1, side * (gains[at as 0] ?? 1))) as unknown as Triple;
+    const gains = gainAt(place);
+    return patch.map((side, at) => Math.min(1, side * gains[at as 0])) as unknown as Triple;
   });
 }
 

@@ -60,7 +60,7 @@ export function seeLight(picture: RgbPicture, corners: EvenLight['corners'] | nu
   const { fitted, by } = found;
   const grown = by === 'margin' ? growPaper(read, found.samples, fitted) : fitted;
   // A ground has a color of its own: what it tells of the light is its brightness.
-  const surface = round(by === 'margin' ? grown : flatten(grown));
+  const surface = round(by === 'margin' ? grown : dropColor(grown));
   // A surface that a ring tells may have no light in the middle, where nobody looked.
   const even = EvenLight.safeParse({ ...surface, corners });
   if (!even.success) return null;
@@ -69,7 +69,7 @@ export function seeLight(picture: RgbPicture, corners: EvenLight['corners'] | nu
     even: even.data,
     by,
     before: measureUnevenness(surface),
-    after: Math.min(1, 2 * Math.max(grown.foretold, grown.spread / 4)),
+    after: grown.left,
     paper: paper && [paper[0], paper[1], paper[2]],
   };
 }
@@ -112,7 +112,7 @@ export function seeBlankSheet(
     even: { ...surface, corners },
     by: 'sheet',
     before: measureUnevenness(surface),
-    after: Math.min(1, 2 * Math.max(fitted.foretold / 2, fitted.spread / 4)),
+    after: fitted.left,
     paper: [red, green, blue],
   };
 }
@@ -341,11 +341,9 @@ function floodPaper(
   return found;
 }
 
-/** One surface for all sides, as bright as their mean. */
-function flatten(surface: LightSurface): LightSurface {
-  const mean = surface.sides[1].map((_, term) => surface.sides[1][term] ?? 0);
-  const room = surface.floor[1];
-  return { power: surface.power, sides: [mean, mean, mean], floor: [room, room, room] };
+/** The surface of green, which is nearest to brightness, for all sides. */
+function dropColor({ power, sides, floor }: LightSurface): LightSurface {
+  return { power, sides: [sides[1], sides[1], sides[1]], floor: [floor[1], floor[1], floor[1]] };
 }
 
 const round = ({ power, sides, floor }: LightSurface): Omit<EvenLight, 'corners'> => {

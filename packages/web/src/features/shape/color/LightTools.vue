@@ -16,14 +16,13 @@ const emit = defineEmits<{ even: []; leave: []; sheet: [takeId: string] }>();
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 const map = useTemplateRef<HTMLCanvasElement>('map');
 const EDGE = 25;
-const FULL = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 /** How bright each place of the photograph is lit, the brightest white. */
 watchEffect(
   () => {
     const [canvas, own] = [map.value, props.light ?? props.seen?.even];
     const context = own && canvas?.getContext('2d');
     if (!canvas || !own || !context) return;
-    const { values } = mapGains(own, FULL, EDGE);
+    const { values } = mapGains(own, undefined, EDGE);
     const shares = Array.from({ length: EDGE * EDGE }, (_, place) => 1 / (values[place * 3 + 1] ?? 1));
     const most = Math.max(...shares);
     const pixels = context.createImageData(EDGE, EDGE);

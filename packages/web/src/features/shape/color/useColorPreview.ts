@@ -25,8 +25,6 @@ export interface PreviewOptions {
   readonly isRead: Readonly<Ref<boolean>>;
 }
 
-/** A picture's own shares are those of its photograph. */
-const WHOLE = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 /** Longer edge of the picture that figures are read from. */
 const READ_EDGE = 240;
 const READ_EVERY_MS = 250;
@@ -40,7 +38,7 @@ const canFollow =
  * drawn once, and again when the table changes. Figures are read a few times a second.
  */
 export function useColorPreview({ shown, canvas, settings, light, isMarked, isRead }: PreviewOptions) {
-  const gains = computed(() => light.value && mapGains(light.value, WHOLE));
+  const gains = computed(() => light.value && mapGains(light.value));
   const table = shallowRef<ColorTable | null>(null);
   const tones = shallowRef<Tones | null>(null);
   /** Whether what is on the canvas is the frame that is on screen, in the colors that are asked for. */
