@@ -4,7 +4,10 @@ import { multiply } from '../color/spaces.ts';
 import { proposePaper } from '../color/propose-paper.ts';
 import { buildPhotoFacts } from '../test-support/facts.ts';
 import type { PhotoFacts } from '../media/facts.ts';
-import { proposeStill } from './propose-still.ts';
+import { createPlainColor } from '../color/color-settings.ts';
+import { createPlainRecipe } from '../recipe/recipe.ts';
+import { buildLampScene, drawLampScene } from '../test-support/lamp-scene.ts';
+import { proposeBySheet, proposeStill } from './propose-still.ts';
 
 const corners = [
   { x: 0.2, y: 0.1 },
@@ -50,6 +53,29 @@ describe('proposeStill', () => {
   it('leaves alone what was made on a screen, and where there is nothing to see', () => {
     expect(proposeStill(photo({ isFromScreen: true })).picture).toEqual(nothing);
     expect(proposeStill(photo({ piece: null, light: null })).picture).toEqual(nothing);
+  });
+});
+
+describe('proposeBySheet', () => {
+  const scene = buildLampScene(55, { widthPx: 240, heightPx: 180, piece: () => [0.88, 0.88, 0.88] as const });
+  const sheet = drawLampScene(scene);
+  const own = photo({ widthPx: 240, heightPx: 180 });
+  const { picture } = proposeStill(own);
+  const plain = createPlainRecipe();
+  const recipe = { ...plain, picture: { ...plain.picture, ...picture } };
+
+  it('takes light and white from the sheet in place of the margin', () => {
+    const { recipe: made, seen } = proposeBySheet(recipe, own, sheet);
+    expect(seen.by).toBe('sheet');
+    expect(made.picture.light).toEqual(seen.even);
+    expect(made.picture.color).toEqual(proposePaper(seen.paper ?? [0, 0, 0])?.settings);
+    expect(made.picture.color).not.toEqual(picture.color);
+  });
+
+  it('leaves the colors that a person chose', () => {
+    const color = { ...createPlainColor(), richness: 0.3 };
+    const chosen = { ...recipe, picture: { ...recipe.picture, color } };
+    expect(proposeBySheet(chosen, own, sheet).recipe.picture.color).toEqual(color);
   });
 });
 

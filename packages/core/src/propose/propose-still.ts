@@ -2,7 +2,10 @@ import type { ColorAdvice } from '../color/color-settings.ts';
 import { fitTarget, type TargetFit } from '../color/fit-target.ts';
 import { proposePaper } from '../color/propose-paper.ts';
 import type { EvenLight } from '../light/even-light.ts';
-import type { PhotoFacts } from '../media/facts.ts';
+import type { Flatten } from '../geometry/flatten.ts';
+import { writeCanonicalJson } from '../json/canonical-json.ts';
+import type { SeenLight } from '../light/seen-light.ts';
+import type { PhotoFacts, SeenPiece } from '../media/facts.ts';
 import { SURE_CONFIDENCE } from '../picture/find-piece.ts';
 import { evenPatches } from '../picture/find-target.ts';
 import type { RgbPicture } from '../picture/rgb-picture.ts';
@@ -17,8 +20,14 @@ export interface StillProposal {
   readonly remarks: readonly string[];
 }
 
-/** What a photograph is brought to unasked: only what is sure, and nothing to what was drawn on a screen. */
-export function proposeStill(photo: PhotoFacts): StillProposal {
+/**
+ * What a photograph is brought to unasked: only what is sure, and nothing to what was drawn on a screen. By
+ * itself a piece may miss a limit (`isRefused`), where the whole picture is taken.
+ */
+export function proposeStill(
+  photo: PhotoFacts,
+  isRefused: (flatten: Flatten) => boolean = () => false,
+): StillProposal {
   const none = { flatten: null, light: null, color: null };
   const { piece, light, isFromScreen } = photo;
   if (isFromScreen)
@@ -27,23 +36,31 @@ export function proposeStill(photo: PhotoFacts): StillProposal {
       colorReasons: [],
       remarks: ['It looks as if it was made on a screen: nothing is done to it.'],
     };
-  const isSure = piece
-    ? piece.confidence >= SURE_CONFIDENCE && !piece.isCutOff && !piece.isBesideSomebody
-    : false;
-  const remarks = piece && !isSure ? [describeUnsure(piece)] : [];
-  if (piece && !isSure) return { picture: none, colorReasons: [], remarks };
+  const doubt = piece && describeDoubt(piece);
+  if (doubt) return { picture: none, colorReasons: [], remarks: [doubt] };
   const flatten = piece ? { corners: piece.corners, aspect: piece.aspect } : null;
-  if (piece) remarks.push(`Brought flat by its four corners, ${percent(piece.confidence)} sure.`);
-  const isLit = light ? isUneven(light) : false;
-  if (light && isLit)
-    remarks.push(
-      `Light evened out: ${percent(light.before)} darker in one place, ${percent(light.after)} now, ${LIGHT_WAYS[light.by]}.`,
-    );
-  const color = adviseColor(photo, light && isLit ? light.even : null);
+  if (flatten && isRefused(flatten)) {
+    const color = adviseColor(photo, null);
+    const remarks = ['By itself the piece would miss a limit on its size: the whole picture is kept.'];
+    return {
+      picture: { ...none, color: color?.settings ?? null },
+      colorReasons: color?.reasons ?? [],
+      remarks,
+    };
+  }
+  const lit = light && isUneven(light) ? light : null;
+  const color = adviseColor(photo, lit?.even ?? null);
   return {
-    picture: { flatten, light: light && isLit ? light.even : null, color: color?.settings ?? null },
+    picture: { flatten, light: lit?.even ?? null, color: color?.settings ?? null },
     colorReasons: color?.reasons ?? [],
-    remarks,
+    remarks: [
+      ...(piece ? [`Brought flat by its four corners, ${percent(piece.confidence)} sure.`] : []),
+      ...(lit
+        ? [
+            `Light evened out: ${percent(lit.before)} darker in one place, ${percent(lit.after)} now, ${LIGHT_WAYS[lit.by]}.`,
+          ]
+        : []),
+    ],
   };
 }
 
@@ -72,18 +89,30 @@ export const LIGHT_WAYS = {
   sheet: 'told by a blank sheet',
 } as const;
 
-function describeUnsure(piece: NonNullable<PhotoFacts['piece']>): string {
-  if (piece.isBesideSomebody) return 'Somebody may be beside the piece: the whole picture is kept.';
-  if (piece.isCutOff) return 'Part of the piece may lie beyond the picture: the whole picture is kept.';
-  return `Its corners are only ${percent(piece.confidence)} sure: the whole picture is kept.`;
+/** Why a piece is not cut out unasked; null where nothing speaks against it. */
+function describeDoubt({ isBesideSomebody, isCutOff, confidence }: SeenPiece): string | null {
+  if (isBesideSomebody) return 'Somebody may be beside the piece: the whole picture is kept.';
+  if (isCutOff) return 'Part of the piece may lie beyond the picture: the whole picture is kept.';
+  if (confidence >= SURE_CONFIDENCE) return null;
+  return `Its corners are only ${percent(confidence)} sure: the whole picture is kept.`;
 }
 
 /**
  * A photograph's recipe with the light and the white that a second photograph tells, of a blank sheet in the
- * same place; colors of a target stay. Throws a `RangeError` in words where that does not fit.
+ * same place. Colors that a person has chosen stay, and those of a target. Throws a `RangeError` in words
+ * where that does not fit.
  */
-export function proposeBySheet(recipe: Recipe, photo: PhotoFacts, sheet: RgbPicture): Recipe {
-  const seen = seeBlankSheet(sheet, photo, recipe.picture.flatten?.corners ?? null);
-  const color = adviseColor({ ...photo, light: seen }, seen.even)?.settings ?? null;
-  return { ...recipe, picture: { ...recipe.picture, light: seen.even, color } };
+export function proposeBySheet(
+  recipe: Recipe,
+  photo: PhotoFacts,
+  sheet: RgbPicture,
+): { readonly recipe: Recipe; readonly seen: SeenLight } {
+  const { picture } = recipe;
+  const seen = seeBlankSheet(sheet, photo, picture.flatten?.corners ?? null);
+  const isOwn = picture.color !== null && !isSame(picture.color, adviseColor(photo, picture.light)?.settings);
+  const color = isOwn ? picture.color : (adviseColor({ ...photo, light: seen }, seen.even)?.settings ?? null);
+  return { recipe: { ...recipe, picture: { ...picture, light: seen.even, color } }, seen };
 }
+
+const isSame = (left: unknown, right: unknown) =>
+  writeCanonicalJson(left) === writeCanonicalJson(right ?? null);

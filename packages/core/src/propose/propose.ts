@@ -18,7 +18,7 @@ import type { SuggestSubject } from '../media/performance-span.ts';
 import { chooseSuggestion, LEAST_SUGGEST_CONFIDENCE } from '../suggest/suggest-performance.ts';
 import { formatDuration } from '../units/duration.ts';
 import { findTimeOfFrame, snapRangeToFrames, type FrameTimes } from '../time/frame-times.ts';
-import { proposeStill, type StillProposal } from './propose-still.ts';
+import { proposeStill } from './propose-still.ts';
 import { suggestRange, type RangeSuggestion } from '../trim/suggest-range.ts';
 
 export interface Proposal {
@@ -59,15 +59,12 @@ export function propose(
   };
   if (facts.photo) {
     const { photo } = facts;
-    const still = proposeStill(photo);
     const isRefused = (flatten: Flatten | null) => {
       const size = roundSize(flatSize(photo, flatten));
       const situation = { kind: facts.kind, facts, wholeUs: null, keptUs: null, size, level: null };
       return refuseLimits(limits, situation, null).length > 0;
     };
-    // What a limit on the picture refuses is not done unasked, where the whole picture would be taken.
-    const isKept = still.picture.flatten !== null && isRefused(still.picture.flatten) && !isRefused(null);
-    const { picture, ...told } = isKept ? keepWhole(still) : still;
+    const { picture, ...told } = proposeStill(photo, (flatten) => isRefused(flatten) && !isRefused(null));
     return { recipe: { ...recipe, picture: { ...recipe.picture, ...picture } }, range: null, ...told };
   }
   if (isStillKind(facts.kind) || facts.durationUs === null)
@@ -99,15 +96,6 @@ const roundSize = ({ widthPx, heightPx }: SizePx): SizePx => ({
   widthPx: Math.round(widthPx),
   heightPx: Math.round(heightPx),
 });
-
-/** The same without cutting anything away: light that was told by the piece holds for it alone. */
-function keepWhole(still: StillProposal): StillProposal {
-  return {
-    ...still,
-    picture: { ...still.picture, flatten: null, light: null },
-    remarks: ['By itself the piece would miss a limit on its size: the whole picture is kept.'],
-  };
-}
 
 /**
  * What "Fit it for me" changes of a recipe that a person has already worked on: only what the limits need and

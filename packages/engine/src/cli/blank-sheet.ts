@@ -17,7 +17,7 @@ export async function useBlankSheet(
   const bytes = colors.rgb.subarray(0, widthPx * heightPx * 3);
   const sheet: RgbPicture = { widthPx, heightPx, bytes, bands: 3 };
   try {
-    return proposeBySheet(recipe, facts.photo, sheet);
+    return proposeBySheet(recipe, facts.photo, sheet).recipe;
   } catch (error) {
     throw error instanceof RangeError ? new UsageError(error.message) : error;
   }

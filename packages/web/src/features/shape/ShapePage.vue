@@ -249,6 +249,7 @@ function seek(instantUs: number): void {
           v-if="light.isPossible.value"
           :light="light.light.value"
           :seen="light.seen.value"
+          :evened="light.evened.value"
           :is-uneven="light.isUneven.value"
           :is-loading="light.isLoading.value"
           :sheets="light.sheets.value"

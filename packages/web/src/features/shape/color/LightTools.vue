@@ -7,6 +7,8 @@ const props = defineProps<{
   light: EvenLight | null;
   /** What was told of it; null where nothing tells, undefined where nobody looked. */
   seen: SeenLight | null | undefined;
+  /** How uneven the light is that is evened out, in shares; null where none is. */
+  evened: number | null;
   isUneven: boolean;
   isLoading: boolean;
   /** Photographs that may show a blank sheet in the same place. */
@@ -43,22 +45,22 @@ function choose(event: Event): void {
 <template>
   <section>
     <h2>Even light</h2>
-    <div v-if="seen && (light || isUneven)" class="lit">
+    <div v-if="evened !== null || (seen && isUneven)" class="lit">
       <canvas ref="map" :width="EDGE" :height="EDGE" aria-label="How bright each place is lit" />
-      <p class="note">
-        <template v-if="light"
-          >Darkest place <span class="figures">{{ percent(seen.before) }}</span> below the brightest
-          <strong
+      <p v-if="evened !== null" class="note">
+        Darkest place <span class="figures">{{ percent(evened) }}</span> below the brightest<template
+          v-if="seen"
+          >{{ ' '
+          }}<strong
             >→ <span class="figures">{{ percent(seen.after) }}</span></strong
-          >, {{ LIGHT_WAYS[seen.by] }}.</template
-        >
-        <template v-else
-          >Its darkest place has <span class="figures">{{ percent(seen.before) }}</span> less light than the
-          brightest, {{ LIGHT_WAYS[seen.by] }}.</template
-        >
+          >, {{ LIGHT_WAYS[seen.by] }}</template
+        >, evened out.
+      </p>
+      <p v-else-if="seen" class="note">
+        Its darkest place has <span class="figures">{{ percent(seen.before) }}</span> less light than the
+        brightest, {{ LIGHT_WAYS[seen.by] }}.
       </p>
     </div>
-    <p v-else-if="light" class="note">The light is evened out.</p>
     <p v-else-if="seen" class="note">It is lit evenly.</p>
     <p v-else class="note">
       Nothing tells how it was lit: leave a blank margin around the piece, or photograph a blank sheet in its

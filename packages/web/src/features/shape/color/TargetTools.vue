@@ -35,16 +35,17 @@ function bring(event: Event): void {
     <h2>Colour target</h2>
     <template v-if="props.fit">
       <p v-for="line in lines" :key="line" class="note">{{ line }}</p>
-      <v-btn v-if="isUsed" class="quiet" @click="emit('leave')">Without the target</v-btn>
-      <v-btn v-else class="quiet" @click="emit('use')">Use the target</v-btn>
+      <v-btn v-if="!isUsed" class="quiet" @click="emit('use')">Use the target</v-btn>
       <v-btn class="quiet" @click="emit('show', true)">All 24 patches</v-btn>
     </template>
     <p v-else-if="hasTarget" class="note">
       Too few of its patches can be read: it may be covered, too bright or not set at its corners.
     </p>
+    <p v-else-if="isUsed" class="note">Colours are put right by a target.</p>
     <p v-else class="note">
       A card of 24 colours in the picture tells how every colour should look. None was found.
     </p>
+    <v-btn v-if="isUsed" class="quiet" @click="emit('leave')">Without the target</v-btn>
     <p v-if="isSetting" class="note">
       Drag the corners onto those of the field of colours, first that of the brown patch.
     </p>

@@ -1,13 +1,14 @@
 import {
+  cleanDisplayName,
   isUneven,
-  seeBlankSheet,
+  measureUnevenness,
+  proposeBySheet,
   type EvenLight,
   type RgbPicture,
   type SeenLight,
   type TakeView,
 } from '@apodix/core';
-import { cleanDisplayName } from '@apodix/core';
-import { computed, ref, type ComputedRef } from 'vue';
+import { computed, ref, shallowRef, type ComputedRef } from 'vue';
 import { useNotices } from '../../../stores/notices.ts';
 import { useWork } from '../../../stores/work.ts';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
@@ -20,13 +21,15 @@ export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null
   const [work, notices] = [useWork(), useNotices()];
   const light = computed(() => editor.recipe.value.picture.light);
   const photo = computed(() => take.value?.facts?.photo ?? null);
-  /** What was told of it, by the photograph itself or since then by a sheet. */
-  const bySheet = ref<{ readonly takeId: string; readonly seen: SeenLight } | null>(null);
-  const seen = computed(() =>
-    bySheet.value && bySheet.value.takeId === take.value?.id && light.value === bySheet.value.seen.even
-      ? bySheet.value.seen
-      : photo.value?.light,
-  );
+  /** Blank sheets that told how photographs are lit, during this visit. */
+  const bySheets = shallowRef<readonly SeenLight[]>([]);
+  /** What told the light that is used, or could be; null where nothing does. */
+  const seen = computed(() => {
+    const told = [...bySheets.value, photo.value?.light];
+    if (!light.value) return photo.value?.light;
+    const used = JSON.stringify(light.value);
+    return told.find((each) => each && JSON.stringify(each.even) === used) ?? null;
+  });
   const isLoading = ref(false);
   const set = (next: EvenLight | null) => {
     const { recipe } = editor;
@@ -43,11 +46,11 @@ export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null
     if (!own || !photo.value || !other?.proxyUrl) return;
     isLoading.value = true;
     try {
-      const corners = editor.recipe.value.picture.flatten?.corners ?? null;
-      const found = seeBlankSheet(await loadPicture(other.proxyUrl), photo.value, corners);
-      if (take.value?.id !== own.id) return;
-      bySheet.value = { takeId: own.id, seen: found };
-      set(found.even);
+      const sheet = await loadPicture(other.proxyUrl);
+      if (take.value?.id !== own.id || !photo.value) return;
+      const found = proposeBySheet(editor.recipe.value, photo.value, sheet);
+      bySheets.value = [...bySheets.value, found.seen];
+      editor.change(found.recipe);
     } catch (error) {
       const why = error instanceof RangeError ? error.message : 'Try it again.';
       notices.add('The light could not be told by that photograph.', why, true);
@@ -60,9 +63,11 @@ export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null
     seen,
     isLoading,
     isPossible: computed(() => photo.value !== null),
+    /** How uneven the light is that is evened out, whatever told it. */
+    evened: computed(() => light.value && measureUnevenness(light.value)),
     isUneven: computed(() => Boolean(seen.value && isUneven(seen.value))),
     sheets,
-    even: () => seen.value && set(seen.value.even),
+    even: () => photo.value?.light && set(photo.value.light.even),
     leave: () => set(null),
     useSheet,
   };

@@ -1,12 +1,15 @@
 import {
   convertPatchToLight,
+  createPlainColor,
   describeFit,
   evenPatches,
   fitTarget,
   isConvex,
+  isPlainColor,
   readPatchValues,
   readTarget,
   USUAL_PATCHES,
+  type ColorSettings,
   type LabTriple,
   type Quad,
   type RgbPicture,
@@ -43,17 +46,21 @@ export function useTarget(editor: RecipeEditor, take: ComputedRef<TakeView | nul
     const { patches, corners } = target.value;
     return fitTarget(evenPatches(patches, corners, editor.recipe.value.picture.light), values.value);
   });
+  const color = computed(() => editor.recipe.value.picture.color);
+  /** What of colors a target tells: the light they were seen in, and how bright they are. */
+  const pickTold = ({ mix, white, exposure }: ColorSettings) => ({ mix, white, exposure });
   const isUsed = computed(() => {
-    const { color } = editor.recipe.value.picture;
-    const wanted = fit.value?.settings;
-    return Boolean(
-      color &&
-      wanted &&
-      JSON.stringify([color.mix, color.white]) === JSON.stringify([wanted.mix, wanted.white]),
-    );
+    const [own, wanted] = [color.value, fit.value?.settings];
+    if (!own || !wanted) return Boolean(own?.mix);
+    return JSON.stringify(pickTold(own)) === JSON.stringify(pickTold(wanted));
   });
-  const setColor = (color: typeof editor.recipe.value.picture.color) =>
-    editor.change({ ...editor.recipe.value, picture: { ...editor.recipe.value.picture, color } });
+  /** Everything else that was chosen of colors stays. */
+  const setTold = (told: ReturnType<typeof pickTold>) => {
+    const next = { ...(color.value ?? createPlainColor()), ...told };
+    const { recipe } = editor;
+    const picture = { ...recipe.value.picture, color: isPlainColor(next) ? null : next };
+    editor.change({ ...recipe.value, picture });
+  };
   watch(
     () => take.value?.id,
     () => {
@@ -72,8 +79,8 @@ export function useTarget(editor: RecipeEditor, take: ComputedRef<TakeView | nul
     corners: computed<Quad>(() => target.value?.corners ?? FIRST),
     lines: computed(() => (fit.value ? describeFit(fit.value) : [])),
     wanted: computed(() => values.value.map(convertPatchToLight)),
-    use: () => fit.value && setColor(fit.value.settings),
-    leave: () => setColor(null),
+    use: () => fit.value && setTold(pickTold(fit.value.settings)),
+    leave: () => setTold(pickTold(createPlainColor())),
     /** Reads its patches anew where its corners were set, from the photograph as it is on screen. */
     move: (corners: Quad, picture: RgbPicture | null) => {
       if (picture && isConvex(corners)) own.value = { corners, patches: readTarget(picture, corners) };
