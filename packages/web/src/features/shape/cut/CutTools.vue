@@ -53,11 +53,12 @@ const joints = [
 const speeds = [0.25, 0.5, 0.75, 1, 1.5, 2];
 const typed = ref({ start: '', finish: '' });
 const wrong = ref(false);
+// By what they say: parts come anew whenever something else of the take does, while somebody is typing.
 watch(
-  () => props.parts[props.chosen],
-  (part) => {
-    if (part)
-      typed.value = { start: formatDuration(part.startUs, 2), finish: formatDuration(part.finishUs, 2) };
+  [() => props.chosen, () => props.parts[props.chosen]?.startUs, () => props.parts[props.chosen]?.finishUs],
+  ([, startUs, finishUs]) => {
+    if (startUs !== undefined && finishUs !== undefined)
+      typed.value = { start: formatDuration(startUs, 2), finish: formatDuration(finishUs, 2) };
     wrong.value = false;
   },
   { immediate: true },
