@@ -82,7 +82,8 @@ export function findPieceBySlopes(slopes: Slopes, lines: readonly PictureLine[])
       if (!best || score > best.score) best = { corners, sides: four as readonly Side[], score, supports };
     }
   if (!best) return null;
-  const corners = refineCorners(slopes, best.corners, best.sides);
+  const seen = best.sides.map(({ line, sums }) => sums && line);
+  const corners = refineCorners(slopes, best.corners, seen);
   const confidence = Math.max(0, Math.min(1, scoreSides(best.supports)));
   return { corners, confidence, touches: findTouched(corners, widthPx, heightPx) };
 }
@@ -235,12 +236,18 @@ const countEither = ({ lighter, darker }: NonNullable<Side['sums']>, low: number
 
 /**
  * Moves each side to where brightness changes most, found between pixels at many places along it, and lets
- * the sides meet again.
+ * the sides meet again. Sides from the first corner to the second, and so on round; null stays as it is, on
+ * the border of the picture.
  */
-export function refineCorners(slopes: Slopes, corners: Corners, sides: readonly Side[]): Corners {
-  const lines = sides.map(({ line, sums }, index) => {
-    const [from, to] = [corners[index as 0], corners[((index + 1) % 4) as 0]];
-    return sums ? (refineLine(slopes, from, to, line) ?? line) : line;
+export function refineCorners(
+  slopes: Slopes,
+  corners: Corners,
+  sides: readonly (PictureLine | null)[],
+): Corners {
+  const lines = corners.map((from, index) => {
+    const to = corners[((index + 1) % 4) as 0];
+    const line = sides[index];
+    return line ? (refineLine(slopes, from, to, line) ?? line) : layLine(from, to);
   });
   const [top, right, bottom, left] = lines as [PictureLine, PictureLine, PictureLine, PictureLine];
   const refined = [
@@ -253,6 +260,12 @@ export function refineCorners(slopes: Slopes, corners: Corners, sides: readonly 
     const before = corners[index as 0];
     return point && length(point, before) < 12 ? point : before;
   }) as unknown as Corners;
+}
+
+/** The line through two points. */
+export function layLine(from: PointPx, to: PointPx): PictureLine {
+  const angle = Math.atan2(to.x - from.x, from.y - to.y);
+  return { angle, offset: from.x * Math.cos(angle) + from.y * Math.sin(angle), votes: 0 };
 }
 
 const PLACES = 60;

@@ -1,9 +1,8 @@
 import type { Quad } from '../geometry/projective.ts';
-import { refineCorners, type Corners } from './find-piece.ts';
+import { layLine, refineCorners, type Corners } from './find-piece.ts';
 import { measureSlopes } from './find-lines.ts';
 import type { LumaPicture } from './rgb-picture.ts';
 
-const NO_SUMS = { lighter: new Float32Array(0), darker: new Float32Array(0) };
 const ROUNDS = 3;
 
 /**
@@ -20,12 +19,7 @@ export function snapCorners(picture: LumaPicture, corners: Quad): Quad {
   })) as unknown as Corners;
   for (let round = 0; round < ROUNDS; round += 1) {
     const own = found;
-    const sides = own.map((from, index) => {
-      const to = own[((index + 1) % 4) as 0];
-      const angle = Math.atan2(to.x - from.x, from.y - to.y);
-      const offset = from.x * Math.cos(angle) + from.y * Math.sin(angle);
-      return { line: { angle, offset, votes: 0 }, sums: NO_SUMS };
-    });
+    const sides = own.map((from, index) => layLine(from, own[((index + 1) % 4) as 0]));
     found = refineCorners(slopes, own, sides);
   }
   return found.map(({ x, y }) => ({ x: (x + 0.5) / widthPx, y: (y + 0.5) / heightPx })) as unknown as Quad;

@@ -4,20 +4,15 @@ import { Limit } from '../limits/limit.ts';
 import { convertFactsToSubject } from '../limits/subject.ts';
 import type { PhotoFacts } from '../media/facts.ts';
 import { createPlainRecipe, type Recipe } from '../recipe/recipe.ts';
-import { buildPhotoFacts } from '../test-support/facts.ts';
+import { buildPhotoFacts, SEEN_PIECE } from '../test-support/facts.ts';
 import { readPieceInView } from './piece-in-view.ts';
 
-const corners = [
-  { x: 0.2, y: 0.1 },
-  { x: 0.8, y: 0.12 },
-  { x: 0.85, y: 0.9 },
-  { x: 0.15, y: 0.88 },
-] as NonNullable<PhotoFacts['piece']>['corners'];
+const { corners } = SEEN_PIECE;
 const read = (piece: object, picture: Partial<Recipe['picture']> = {}) => {
   const facts = buildPhotoFacts();
   const photo = {
     ...(facts.photo as PhotoFacts),
-    piece: { corners, aspect: 0.7, confidence: 0.9, isCutOff: false, ...piece },
+    piece: { ...SEEN_PIECE, ...piece },
   };
   const plain = createPlainRecipe();
   return readPieceInView({ photo }, { ...plain, picture: { ...plain.picture, ...picture } });

@@ -2,19 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { buildAdaptation } from '../color/white.ts';
 import { multiply } from '../color/spaces.ts';
 import { proposePaper } from '../color/propose-paper.ts';
-import { buildPhotoFacts } from '../test-support/facts.ts';
+import { buildPhotoFacts, SEEN_PIECE } from '../test-support/facts.ts';
 import type { PhotoFacts } from '../media/facts.ts';
 import { createPlainColor } from '../color/color-settings.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
 import { buildLampScene, drawLampScene } from '../test-support/lamp-scene.ts';
 import { proposeBySheet, proposeStill } from './propose-still.ts';
 
-const corners = [
-  { x: 0.2, y: 0.1 },
-  { x: 0.8, y: 0.12 },
-  { x: 0.85, y: 0.9 },
-  { x: 0.15, y: 0.88 },
-] as NonNullable<PhotoFacts['piece']>['corners'];
+const { corners } = SEEN_PIECE;
 const side = [1, -0.3, 0, 0, 0, 0];
 const lit = {
   even: { corners, power: 1, sides: [side, side, side], floor: [0, 0, 0] },
@@ -25,7 +20,7 @@ const lit = {
 } as PhotoFacts['light'];
 const photo = (changes: Partial<PhotoFacts>, piece: object = {}): PhotoFacts => ({
   ...(buildPhotoFacts().photo as PhotoFacts),
-  piece: { corners, aspect: 0.7, confidence: 0.9, isCutOff: false, ...piece },
+  piece: { ...SEEN_PIECE, ...piece },
   light: lit,
   ...changes,
 });

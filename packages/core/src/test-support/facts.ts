@@ -1,6 +1,13 @@
 import { EMPTY_SERIES, type TakeSeries } from '../series/take-series.ts';
 import { buildConstantFrameTimes } from '../time/frame-times.ts';
-import type { DocumentFacts, MediaFacts, PhotoFacts, SoundFacts, VideoFacts } from '../media/facts.ts';
+import type {
+  DocumentFacts,
+  MediaFacts,
+  PhotoFacts,
+  SeenPiece,
+  SoundFacts,
+  VideoFacts,
+} from '../media/facts.ts';
 
 const sound: SoundFacts = {
   streamIndex: 1,
@@ -151,3 +158,16 @@ export function buildSeries(facts: MediaFacts, changes: Partial<TakeSeries> = {}
   const frames = video ? buildConstantFrameTimes(video.startUs, video.frameCount, video.frameRate) : null;
   return { ...EMPTY_SERIES, frames, ...changes };
 }
+
+/** A piece that lies in the middle of its photograph and is seen for sure. */
+export const SEEN_PIECE: SeenPiece = {
+  corners: [
+    { x: 0.2, y: 0.1 },
+    { x: 0.8, y: 0.12 },
+    { x: 0.85, y: 0.9 },
+    { x: 0.15, y: 0.88 },
+  ],
+  aspect: 0.7,
+  confidence: 0.9,
+  isCutOff: false,
+};

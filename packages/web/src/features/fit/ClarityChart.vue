@@ -2,6 +2,7 @@
 import type { Curve, FitChoice, VideoPlan } from '@apodix/core';
 import { onMounted, onScopeDispose, ref, useTemplateRef, watch } from 'vue';
 import { useTheme } from 'vuetify';
+import { readTheme } from '../../composables/read-theme.ts';
 import { buildChart, type ChartColors, type ChartTrace } from './build-chart.ts';
 import { moveOnChart, type ChartPlace } from './move-on-chart.ts';
 
@@ -27,8 +28,7 @@ let isGone = false;
 const LEAST_HEIGHT = 350;
 
 function readColors(): ChartColors {
-  const style = getComputedStyle(document.querySelector('.v-application') ?? document.body);
-  const color = (name: string) => `rgb(${style.getPropertyValue(`--v-theme-${name}`).trim()})`;
+  const { color, mono, sans } = readTheme();
   return {
     ink: color('ink'),
     soft: color('soft-ink'),
@@ -37,8 +37,8 @@ function readColors(): ChartColors {
     madderSoft: color('madder-soft'),
     sheet: color('surface'),
     curves: [color('met'), color('info'), color('saffron'), color('madder'), color('soft-ink'), color('ink')],
-    mono: style.getPropertyValue('--mono') || 'monospace',
-    sans: style.getPropertyValue('--sans') || 'sans-serif',
+    mono,
+    sans,
   };
 }
 

@@ -209,19 +209,6 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
   border-radius: 6px;
   padding: 8px 10px;
 }
-.bring {
-  display: grid;
-  place-content: center;
-  min-height: 40px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  font-weight: 700;
-  font-size: 14px;
-  cursor: pointer;
-}
-.bring:focus-within {
-  outline: 3px solid rgb(var(--v-theme-primary));
-}
 .table {
   display: flex;
   justify-content: space-between;

@@ -92,13 +92,4 @@ canvas {
   border: 1px solid var(--line);
   border-radius: 4px;
 }
-select {
-  min-height: 40px;
-  min-width: 0;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: var(--ink);
-}
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { transferFunctions, type TargetFit } from '@apodix/core';
+import { readTheme } from '../../../composables/read-theme.ts';
 import { computed, nextTick, onScopeDispose, ref, useTemplateRef, watch } from 'vue';
 
 /** Every patch of a color target: how far off it was and is, as a chart and in figures. */
@@ -29,8 +30,8 @@ async function draw(): Promise<void> {
   if (!element) return;
   try {
     plotly ??= await import('plotly.js-cartesian-dist-min');
-    const style = getComputedStyle(element);
-    const ink = style.color;
+    const { color: readColor, sans } = readTheme();
+    const ink = readColor('ink');
     const x = rows.value.map(({ number }) => number);
     const bars = (name: string, values: readonly (number | null)[], color: string) => ({
       type: 'bar',
@@ -40,10 +41,10 @@ async function draw(): Promise<void> {
       marker: { color },
     });
     const data = [
-      bars('as photographed', props.fit.before, '#b9a995'),
-      bars('with the target', props.fit.after, '#2f6b52'),
+      bars('as photographed', props.fit.before, readColor('saffron')),
+      bars('with the target', props.fit.after, readColor('met')),
     ];
-    const axis = { color: ink, gridcolor: 'rgba(128,128,128,0.25)', fixedrange: true };
+    const axis = { color: ink, gridcolor: readColor('line'), fixedrange: true };
     await plotly.react(
       element,
       data as never,
@@ -52,7 +53,7 @@ async function draw(): Promise<void> {
         margin: { l: 44, r: 8, t: 8, b: 36 },
         paper_bgcolor: 'transparent',
         plot_bgcolor: 'transparent',
-        font: { color: ink, family: style.fontFamily },
+        font: { color: ink, family: sans },
         legend: { orientation: 'h', y: 1.15 },
         xaxis: { ...axis, title: { text: 'patch' }, dtick: 1 },
         yaxis: { ...axis, title: { text: 'ΔE' } },

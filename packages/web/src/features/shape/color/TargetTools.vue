@@ -67,19 +67,3 @@ function bring(event: Event): void {
 </template>
 
 <style scoped src="../tools.css"></style>
-<style scoped>
-.bring {
-  display: grid;
-  place-content: center;
-  min-height: 40px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  font-weight: 700;
-  font-size: 14px;
-  cursor: pointer;
-  overflow-wrap: anywhere;
-}
-.bring:focus-within {
-  outline: 3px solid rgb(var(--v-theme-primary));
-}
-</style>

@@ -120,12 +120,4 @@ function choose(event: Event): void {
   background: var(--sheet);
   color: var(--ink);
 }
-select {
-  min-height: 40px;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: var(--ink);
-}
 </style>

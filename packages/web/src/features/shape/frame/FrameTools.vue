@@ -185,12 +185,4 @@ function chooseAspect(event: Event): void {
   width: 40px;
   min-height: 40px;
 }
-select {
-  min-height: 40px;
-  padding: 0 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: var(--ink);
-}
 </style>
