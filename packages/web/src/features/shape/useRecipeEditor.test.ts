@@ -80,6 +80,26 @@ it('saves once a run of changes has settled, on the version that it began from',
   expect(editor.isSaved.value).toBe(true);
 });
 
+it('a step back while the step is being kept is kept too, and not told as kept before', async () => {
+  let finish: (version: number) => void = () => undefined;
+  saves.mockImplementationOnce(() => new Promise((resolve) => (finish = resolve)));
+  const editor = start();
+  editor.change(turned(90));
+  await vi.advanceTimersByTimeAsync(700);
+  editor.undo();
+  expect(editor.isSaved.value).toBe(false);
+  take.value = { ...buildTake('t', 2), recipe: { version: 2, recipe: turned(90) } } as TakeView;
+  await vi.advanceTimersByTimeAsync(0);
+  expect(editor.recipe.value).toEqual(plain);
+  finish(2);
+  await vi.runAllTimersAsync();
+  expect(saves.mock.calls.map(([, recipe, version]) => [recipe.picture.turnDegrees, version])).toEqual([
+    [90, 1],
+    [0, 2],
+  ]);
+  expect(editor.isSaved.value).toBe(true);
+});
+
 it('saves at once where the page is left', async () => {
   const editor = start();
   editor.change(turned(90));

@@ -35,6 +35,8 @@ interface Edit {
   isMerging: boolean;
   timer: ReturnType<typeof setTimeout> | null;
   saving: Promise<boolean>;
+  /** How many savings are under way: what was kept last may not be what is kept next. */
+  underWay: number;
 }
 
 const SAVE_AFTER_MS = 600;
@@ -68,7 +70,7 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
 
   /** What was kept elsewhere meanwhile holds, as long as nothing is open here. */
   function adopt(edit: Edit, kept: TakeView['recipe']): void {
-    if (!kept || kept.version <= edit.version || !isSameRecipe(edit.recipe, edit.saved)) return;
+    if (!kept || kept.version <= edit.version || !isKept(edit)) return;
     if (!isSameRecipe(kept.recipe, edit.recipe)) edit.past = [...edit.past, edit.recipe];
     Object.assign(edit, { recipe: kept.recipe, saved: kept.recipe, version: kept.version });
   }
@@ -116,7 +118,8 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
     if (edit.timer) clearTimeout(edit.timer);
     edit.timer = null;
     if (edit === none) return Promise.resolve(true);
-    edit.saving = edit.saving.then(() => keep(edit));
+    edit.underWay += 1;
+    edit.saving = edit.saving.then(() => keep(edit)).finally(() => (edit.underWay -= 1));
     return edit.saving;
   }
   async function keep(edit: Edit): Promise<boolean> {
@@ -158,7 +161,7 @@ export function useRecipeEditor(take: ComputedRef<TakeView | null>): RecipeEdito
     recipe: computed(() => current.value.recipe),
     canUndo: computed(() => current.value.past.length > 0),
     canRedo: computed(() => current.value.future.length > 0),
-    isSaved: computed(() => isSameRecipe(current.value.recipe, current.value.saved)),
+    isSaved: computed(() => isKept(current.value)),
     change,
     undo,
     redo,
@@ -178,5 +181,11 @@ function beginEdit(takeId: string, kept: TakeView['recipe']): ShallowReactive<Ed
     isMerging: false,
     timer: null,
     saving: Promise.resolve(true),
+    underWay: 0,
   });
+}
+
+/** Whether what is on screen is what is kept, with nothing else on its way there. */
+function isKept(edit: Edit): boolean {
+  return edit.underWay === 0 && isSameRecipe(edit.recipe, edit.saved);
 }
