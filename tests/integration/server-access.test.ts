@@ -149,6 +149,7 @@ const bodies: Partial<Record<RouteName, () => unknown>> = {
   signIn: () => ({ personId: 'ann' }),
   createAssignment: () => ({ kind: 'own', title: 'New', instructions: '', limits: [], dueAt: null }),
   writeLimits: () => ({ limits: work.limits }),
+  writeSheet: () => ({ baseVersion: 0, sheet: { layout: 'single', paper: 'a4', title: '', pieces: [] } }),
   writeParcel: () => ({ text: work.parcel.text, items: [], answers: [] }),
   noteByHand: () => ({ note: 'On paper.' }),
   writeRecipe: () => {

@@ -21,3 +21,11 @@ export type { OnProgress, Progress } from './process/progress.ts';
 export { runTool, type ToolResult, type ToolRun } from './process/run-tool.ts';
 export { proveTake, type ProveTakeInput, type TakeProof } from './prove/prove-take.ts';
 export { proveMade, type Proof, type ProveInput, type ProvenTake } from './prove/prove-made.ts';
+export {
+  makeSheet,
+  measureShapedPhoto,
+  type MadeSheet,
+  type SheetInput,
+  type SheetTake,
+} from './sheet/make-sheet.ts';
+export { writeSheet } from './sheet/write-sheet.ts';

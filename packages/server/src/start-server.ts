@@ -13,6 +13,7 @@ import { buildDeliverHandler } from './hand-in/deliver-job.ts';
 import { resumeHandIns } from './hand-in/press-hand-in.ts';
 import { createApp } from './http/app.ts';
 import { buildMakeHandler } from './making/make-job.ts';
+import { buildSheetHandler } from './sheets/sheet-job.ts';
 import { buildShakeHandler } from './making/shake-job.ts';
 import { buildSampleHandler } from './making/sample-job.ts';
 import { DatabaseJobQueue } from './queue/database-job-queue.ts';
@@ -67,6 +68,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
       shake: buildShakeHandler({ blobs, live }),
       sample: buildSampleHandler({ blobs }),
       make: buildMakeHandler({ sequelize, blobs, series }),
+      sheet: buildSheetHandler({ sequelize, blobs, live, settings }),
       deliver: buildDeliverHandler({ sequelize, blobs, signingKey, courseSite, retryMs }),
     },
     live,

@@ -72,6 +72,12 @@ export function createAppRouter(): Router {
             meta: { title: 'Shape' },
           },
           {
+            path: 'sheet',
+            name: 'sheet',
+            component: () => import('./features/sheet/SheetPage.vue'),
+            meta: { title: 'Sheet' },
+          },
+          {
             path: 'fit',
             name: 'fit',
             component: () => import('./features/fit/FitPage.vue'),

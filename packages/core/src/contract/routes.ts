@@ -4,6 +4,7 @@ import { Seen } from '../presence/seen.ts';
 import type { Route } from './route.ts';
 import * as schema from './schemas.ts';
 import { shapeRoutes } from './shape-routes.ts';
+import { sheetRoutes } from './sheet-routes.ts';
 import { sharingRoutes } from './sharing-routes.ts';
 
 /** Every route of the HTTP API; the server refuses to start where one has no handler. */
@@ -370,6 +371,7 @@ export const routes = {
   },
   ...shapeRoutes,
   ...sharingRoutes,
+  ...sheetRoutes,
 } as const satisfies Record<string, Route>;
 
 export type RouteName = keyof typeof routes;

@@ -13,6 +13,7 @@ import { Refusal } from '../limits/refusal.ts';
 import { Plan } from '../plan/plan.ts';
 import { FitChoice } from '../recipe/fit-choice.ts';
 import { OpeningCard, Recipe } from '../recipe/recipe.ts';
+import { Sheet } from '../sheet/sheet.ts';
 import { SoundFaults } from '../sound/find-faults.ts';
 
 export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,64}$/);
@@ -38,7 +39,7 @@ export const Fault = z.object({
 });
 export type Fault = z.infer<typeof Fault>;
 
-export const JobKind = z.enum(['inspect', 'shake', 'sample', 'make', 'deliver']);
+export const JobKind = z.enum(['inspect', 'shake', 'sample', 'make', 'sheet', 'deliver']);
 export type JobKind = z.infer<typeof JobKind>;
 
 export const JobView = z.object({
@@ -381,6 +382,10 @@ export const CardSignIn = z.object({ code: z.string().startsWith(CARD_PREFIX).ma
 export const MadeInput = z.object({ stem: z.string().trim().min(1).max(200) });
 export const MadeStarted = z.object({ job: JobView.nullable(), refusals: z.array(Refusal) });
 export const SamplesStarted = z.object({ job: JobView.nullable() });
+/** `version` counts what was kept; 0 and null where nothing was. */
+export const SheetVersion = z.object({ version: z.int().nonnegative(), sheet: Sheet.nullable() });
+export const SheetInput = z.object({ baseVersion: z.int().nonnegative(), sheet: Sheet });
+export const SheetStarted = z.object({ job: JobView });
 export const Done = z.object({ isDone: z.literal(true) });
 
 /** One line of the event stream: what changed, so that the page can read it anew. */

@@ -1,6 +1,5 @@
 import type { OpeningCard, SizePx } from '@apodix/core';
-import { openSync, type Font } from 'fontkit';
-import { createRequire } from 'node:module';
+import { divideByFont, openFonts } from '../fonts/own-fonts.ts';
 
 /** Edges that some screens cut off stay empty, on each side (EBU R 95: text within 90 %). */
 const SAFE_MARGIN = 0.08;
@@ -15,26 +14,7 @@ const GROUND = '#1B2123';
 const TITLE_INK = '#FFFFFF';
 const LINE_INK = '#D9DAD5';
 
-const require = createRequire(import.meta.url);
-
 type Weight = 400 | 700;
-const opened = new Map<Weight, readonly Font[]>();
-
-/** The fonts of a weight: signs that the first does not have are looked for in the next. */
-function openFonts(weight: Weight): readonly Font[] {
-  const known = opened.get(weight);
-  if (known) return known;
-  const fonts = ['latin', 'latin-ext'].map(
-    (part) =>
-      openSync(
-        require.resolve(
-          `@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-${part}-${weight}-normal.woff`,
-        ),
-      ) as Font,
-  );
-  opened.set(weight, fonts);
-  return fonts;
-}
 
 interface Outline {
   /** SVG, baseline at 0, one em high, y upwards. */
@@ -44,10 +24,11 @@ interface Outline {
 
 /** A line of text as outlines, with kerning. */
 function outlineText(text: string, weight: Weight): Outline {
-  const fonts = openFonts(weight);
+  const fonts = openFonts({ isBold: weight === 700, isItalic: false });
   const paths: string[] = [];
   let x = 0;
-  for (const { font, part } of divideByFont(text, fonts)) {
+  for (const { own, part } of divideByFont(text, fonts)) {
+    const { font } = own;
     const run = font.layout(part);
     for (const [index, glyph] of run.glyphs.entries()) {
       const place = run.positions[index];
@@ -58,19 +39,7 @@ function outlineText(text: string, weight: Weight): Outline {
       x += place?.xAdvance ?? glyph.advanceWidth;
     }
   }
-  return { paths: paths.join(''), widthEm: x / (fonts[0]?.unitsPerEm ?? 1000) };
-}
-
-function divideByFont(text: string, fonts: readonly Font[]): { font: Font; part: string }[] {
-  const runs: { font: Font; part: string }[] = [];
-  for (const sign of text) {
-    const font = fonts.find((each) => each.hasGlyphForCodePoint(sign.codePointAt(0) ?? 0)) ?? fonts[0];
-    if (!font) throw new TypeError('A card needs a font.');
-    const last = runs.at(-1);
-    if (last?.font === font) last.part += sign;
-    else runs.push({ font, part: sign });
-  }
-  return runs;
+  return { paths: paths.join(''), widthEm: x / (fonts[0]?.font.unitsPerEm ?? 1000) };
 }
 
 /** Words in rows that are no wider than so many em; a word that is wider stands alone. */

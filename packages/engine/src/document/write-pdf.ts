@@ -4,6 +4,7 @@ import {
   concatTransformationMatrix,
   degrees,
   PDFArray,
+  PDFBool,
   PDFDict,
   PDFDocument,
   PDFName,
@@ -244,7 +245,11 @@ const PRIVATE_KEYS = [METADATA, PDFName.of('PieceInfo'), PDFName.of('AF'), PDFNa
  */
 function removePrivateData(document: PDFDocument): void {
   const { context } = document;
-  if (context.trailerInfo.Info) context.trailerInfo.Info = context.register(context.obj({}));
+  if (context.trailerInfo.Info) {
+    const title = isTitleShown(document) ? document.getTitle() : undefined;
+    context.trailerInfo.Info = context.register(context.obj({}));
+    if (title !== undefined) document.setTitle(title);
+  }
   document.catalog.lookupMaybe(PDFName.of('Names'), PDFDict)?.delete(PDFName.of('EmbeddedFiles'));
   for (const [ref, object] of context.enumerateIndirectObjects()) {
     const dict = object instanceof PDFStream ? object.dict : object instanceof PDFDict ? object : null;
@@ -254,6 +259,12 @@ function removePrivateData(document: PDFDocument): void {
   }
   const reached = findReached(document);
   for (const [ref] of context.enumerateIndirectObjects()) if (!reached.has(ref)) context.delete(ref);
+}
+
+/** Whether readers are to show the title: then it is a part of what the document says (ISO 32000-1, 12.2). */
+function isTitleShown({ catalog }: PDFDocument): boolean {
+  const preferences = catalog.lookupMaybe(PDFName.of('ViewerPreferences'), PDFDict);
+  return preferences?.lookup(PDFName.of('DisplayDocTitle')) === PDFBool.True;
 }
 
 /** Objects that something leads to, from the catalog and the information dictionary on. */

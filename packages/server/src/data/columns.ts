@@ -16,6 +16,7 @@ import {
   ReceiptAnswer,
   Recipe,
   RubricRow,
+  Sheet,
   Slot,
   Filmstrip,
   TakeDraft,
@@ -257,6 +258,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       removedAt: momentOrNull,
     },
   ],
+  [rows.SheetRow, 'sheets', { personId: id, assignmentId: id, version: whole, sheet: json('sheet', Sheet) }],
   [rows.ParcelRow, 'parcels', { personId: id, assignmentId: id, parcel: json('parcel', ParcelInput) }],
   [
     rows.HandInRow,

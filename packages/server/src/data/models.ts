@@ -16,6 +16,7 @@ import type {
   Receipt,
   Recipe,
   Role,
+  Sheet,
   Filmstrip,
   FitChoice,
   TakeOrigin,
@@ -244,6 +245,14 @@ export interface FrozenParcel {
     readonly mimeType: string;
     readonly findings: Finding[];
   }[];
+}
+
+/** What is laid out for an assignment, by a person. */
+export class SheetRow extends Row<SheetRow> {
+  declare personId: string;
+  declare assignmentId: string;
+  declare version: number;
+  declare sheet: Sheet;
 }
 
 export class HandInRow extends Row<HandInRow> {

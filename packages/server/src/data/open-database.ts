@@ -14,6 +14,7 @@ import { keep } from './migrations/007-keep.ts';
 import { takes } from './migrations/008-takes.ts';
 import { draft } from './migrations/009-draft.ts';
 import { shake } from './migrations/010-shake.ts';
+import { sheets } from './migrations/011-sheets.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -42,6 +43,7 @@ const migrations: readonly Migration[] = [
   takes,
   draft,
   shake,
+  sheets,
 ];
 
 function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {

@@ -6,6 +6,7 @@ import { calendarRoutes } from '../calendar/calendar-routes.ts';
 import { handInRoutes } from '../hand-in/hand-in-routes.ts';
 import { makingRoutes } from '../making/making-routes.ts';
 import type { Handlers } from '../routing/call.ts';
+import { sheetsRoutes } from '../sheets/sheets-routes.ts';
 import { takesRoutes } from '../takes/takes-routes.ts';
 import { buildOpenApi } from './build-open-api.ts';
 
@@ -18,6 +19,7 @@ export const handlers: Handlers = {
   ...phonesRoutes,
   ...handInRoutes,
   ...makingRoutes,
+  ...sheetsRoutes,
   ...takesRoutes,
   readApi: () => Promise.resolve(buildOpenApi()),
 };

@@ -12,7 +12,7 @@ const DELIVERIES_AT_ONCE = 4;
 
 export function buildLanes(concurrency: number): readonly Lane[] {
   return [
-    { kinds: ['inspect', 'shake', 'make', 'sample'], patient: ['sample'], places: concurrency },
+    { kinds: ['inspect', 'shake', 'make', 'sheet', 'sample'], patient: ['sample'], places: concurrency },
     { kinds: ['deliver'], patient: [], places: DELIVERIES_AT_ONCE },
   ];
 }

@@ -59,6 +59,7 @@ export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandle
   return {
     inspect: handler,
     shake: handler,
+    sheet: handler,
     make: handler,
     sample: handler,
     deliver: { ...handler, endsByItself: true, postpone },

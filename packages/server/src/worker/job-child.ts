@@ -23,6 +23,7 @@ import {
   gatherTakes,
   inspectMedia,
   makeFile,
+  makeSheet,
   measureShake,
   openIntermediate,
   runPhotoChild,
@@ -61,6 +62,7 @@ async function work(task: WorkerTask): Promise<unknown> {
   if (task.kind === 'inspect') return inspect(task);
   if (task.kind === 'align') return align(task);
   if (task.kind === 'shake') return shake(task);
+  if (task.kind === 'sheet') return sheet(task);
   if (task.kind === 'deliver')
     return deliver({
       ...task,
@@ -168,6 +170,14 @@ async function shake(task: Extract<WorkerTask, { kind: 'shake' }>): Promise<unkn
   const seriesPath = join(folder, 'with-shake.bin');
   await writeFile(seriesPath, writeTakeSeries({ ...series, shake: measured }));
   return { seriesPath };
+}
+
+/** A sheet as PDF, in the job's own folder. */
+async function sheet(task: Extract<WorkerTask, { kind: 'sheet' }>): Promise<unknown> {
+  const path = join(task.folder, 'sheet.pdf');
+  const { signal } = controller;
+  await makeSheet({ ...task, outputPath: path, scratchFolder: task.folder, signal, onProgress });
+  return { path };
 }
 
 async function align(task: Extract<WorkerTask, { kind: 'align' }>): Promise<unknown> {

@@ -8,6 +8,7 @@ import {
   MediaFacts,
   Plan,
   Recipe,
+  Sheet,
   SoundFaults,
   Filmstrip,
   TakeDraft,
@@ -56,6 +57,13 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     folder: z.string(),
     facts: MediaFacts,
     seriesPath: z.string(),
+  }),
+  z.object({
+    kind: z.literal('sheet'),
+    folder: z.string(),
+    sheet: Sheet,
+    takes: z.array(z.object({ path: z.string(), facts: MediaFacts, recipe: Recipe })),
+    maxBytes: z.int().positive().nullable(),
   }),
   z.object({
     kind: z.literal('align'),
@@ -121,6 +129,7 @@ export const MakeDone = z.object({
   poster: z.string().nullable(),
 });
 export const ShakeDone = z.object({ seriesPath: z.string() });
+export const SheetDone = z.object({ path: z.string() });
 export const SampleDone = FitSamples;
 export const DeliverDone = z.object({
   deliveryId: z.string(),

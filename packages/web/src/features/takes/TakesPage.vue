@@ -31,6 +31,7 @@ const { camera, task, kept, review, open, close } = useTakesCamera();
 const seen = useSeenTakes(() => camera.value === 'off' && kept.shown.value === null);
 const { onCard } = useCardSignIn(() => `${window.location.pathname}?camera=on`);
 const [isUseOpen, isPhoneOpen] = [ref(false), ref(false)];
+const photoCount = computed(() => work.readyTakes.filter(({ facts }) => facts?.photo).length);
 const isEmpty = computed(() => !shown.value && !kept.shown.value);
 const action = computed(() => {
   if (camera.value !== 'off') return 'Bring in a file instead';
@@ -97,6 +98,7 @@ function onAction(): void {
         <span class="note">newest first · drop or paste files anywhere</span>
         <button v-if="!isEmpty && camera === 'off'" type="button" @click="open()">Record another one</button>
         <button v-if="!isEmpty" type="button" @click="isPhoneOpen = true">Send from a phone</button>
+        <router-link v-if="photoCount > 0" class="link" :to="{ name: 'sheet' }">Lay out a sheet</router-link>
         <button type="button" @click="isUseOpen = true">Use a take that is here already</button>
       </div>
       <LookingBar v-if="seen.running.value" :running="seen.running.value" @skip="seen.skip()" />
@@ -194,7 +196,8 @@ function onAction(): void {
 .head .note {
   margin-right: auto;
 }
-.head button {
+.head button,
+.head .link {
   min-height: 40px;
   text-decoration: underline;
   text-underline-offset: 3px;

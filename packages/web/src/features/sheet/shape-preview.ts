@@ -1,0 +1,92 @@
+import {
+  buildColorTable,
+  chooseReduction,
+  composeProjective,
+  flatSize,
+  frameSize,
+  isPlainColor,
+  mapGains,
+  mapToPhoto,
+  measureBars,
+  renderPicture,
+  type Recipe,
+  type SizePx,
+} from '@apodix/core';
+
+/** Size of a photograph as its recipe leaves it, in points of the photograph; not rounded. */
+export const measureShaped = (size: SizePx, { picture }: Recipe): SizePx =>
+  frameSize(flatSize(size, picture.flatten), picture);
+
+/**
+ * A photograph as its recipe leaves it, its longer edge so many points, as the address of a picture that is
+ * to be given back. Rejects where the proxy cannot be read.
+ */
+export async function shapePreview(proxyUrl: string, recipe: Recipe, edgePx: number): Promise<string> {
+  const { picture } = recipe;
+  const image = new Image();
+  image.src = proxyUrl;
+  await image.decode();
+  const own = { widthPx: image.naturalWidth, heightPx: image.naturalHeight };
+  const shaped = measureShaped(own, recipe);
+  const scale = Math.min(1, edgePx / Math.max(shaped.widthPx, shaped.heightPx));
+  const size = {
+    widthPx: Math.max(1, Math.round(shaped.widthPx * scale)),
+    heightPx: Math.max(1, Math.round(shaped.heightPx * scale)),
+  };
+  const map = mapToPhoto(own, picture);
+  const share = Math.min(1, chooseReduction(map, size));
+  const source = draw(
+    image,
+    Math.max(1, Math.round(own.widthPx * share)),
+    Math.max(1, Math.round(own.heightPx * share)),
+  );
+  const rgb = renderPicture({
+    source: { widthPx: source.width, heightPx: source.height, most: 255, levels: dropAlpha(source.data) },
+    map: composeProjective(map, [
+      source.width / own.widthPx,
+      0,
+      0,
+      0,
+      source.height / own.heightPx,
+      0,
+      0,
+      0,
+      1,
+    ]),
+    size,
+    table: picture.color && !isPlainColor(picture.color) ? buildColorTable(picture.color) : null,
+    gains: picture.light
+      ? mapGains(
+          picture.light,
+          composeProjective(map, [1 / own.widthPx, 0, 0, 0, 1 / own.heightPx, 0, 0, 0, 1]),
+        )
+      : null,
+    bars: measureBars(flatSize(own, picture.flatten), picture),
+  });
+  const made = new ImageData(size.widthPx, size.heightPx);
+  for (let point = 0; point < size.widthPx * size.heightPx; point += 1)
+    made.data.set([rgb[point * 3] ?? 0, rgb[point * 3 + 1] ?? 0, rgb[point * 3 + 2] ?? 0, 255], point * 4);
+  const canvas = new OffscreenCanvas(size.widthPx, size.heightPx);
+  canvas.getContext('2d')?.putImageData(made, 0, 0);
+  return URL.createObjectURL(await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.9 }));
+}
+
+function draw(image: HTMLImageElement, width: number, height: number): ImageData {
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d');
+  if (!context) throw new TypeError('This browser draws nothing.');
+  context.imageSmoothingQuality = 'high';
+  context.drawImage(image, 0, 0, width, height);
+  return context.getImageData(0, 0, width, height);
+}
+
+function dropAlpha(data: Uint8ClampedArray): Uint8Array {
+  const levels = new Uint8Array((data.length / 4) * 3);
+  for (let from = 0, to = 0; from < data.length; from += 4, to += 3)
+    [levels[to], levels[to + 1], levels[to + 2]] = [
+      data[from] ?? 0,
+      data[from + 1] ?? 0,
+      data[from + 2] ?? 0,
+    ];
+  return levels;
+}

@@ -1,0 +1,148 @@
+import { createPlainRecipe, type Sheet, type SheetPiece, type TakeView } from '@apodix/core';
+import { useDebounceFn, useDebouncedRefHistory } from '@vueuse/core';
+import { computed, onScopeDispose, ref, shallowRef } from 'vue';
+import { CallError, callRoute } from '../../api/call-route.ts';
+import { useLive } from '../../stores/live.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useWork } from '../../stores/work.ts';
+
+const SETTLE_MS = 600;
+const MOST_STEPS = 200;
+const buildPiece = (takeId: string): SheetPiece => ({
+  takeId,
+  title: '',
+  medium: '',
+  size: '',
+  date: '',
+  answer: [],
+});
+
+/** The sheet of the open assignment: edited, kept by itself, undone step by step, and made into a PDF. */
+export function useSheet(assignmentId: string) {
+  const [work, live, notices] = [useWork(), useLive(), useNotices()];
+  const params = { assignmentId };
+  const sheet = shallowRef<Sheet>({ layout: 'single', paper: 'a4', title: '', pieces: [] });
+  const history = useDebouncedRefHistory(sheet, { debounce: 300, capacity: MOST_STEPS });
+  const isRead = ref(false);
+  const isKept = ref(true);
+  const jobId = ref<string | null>(null);
+  let version = 0;
+  let saving = Promise.resolve(true);
+
+  /** Photographs that can stand on it. */
+  const photos = computed(() => work.readyTakes.filter(({ facts }) => facts?.photo));
+  const pieces = computed(() =>
+    sheet.value.pieces.map((piece) => ({
+      piece,
+      take: photos.value.find(({ id }) => id === piece.takeId) ?? null,
+    })),
+  );
+  const isAnyGone = computed(() => isRead.value && pieces.value.some(({ take }) => take === null));
+
+  async function read(): Promise<void> {
+    try {
+      const kept = await callRoute('readSheet', { params });
+      version = kept.version;
+      sheet.value = kept.sheet ?? {
+        ...sheet.value,
+        title: work.assignment?.title ?? '',
+        pieces: photos.value.toReversed().map(({ id }) => buildPiece(id)),
+      };
+      await Promise.resolve();
+      history.clear();
+      isRead.value = true;
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  function change(next: Partial<Sheet>): void {
+    sheet.value = { ...sheet.value, ...next };
+    isKept.value = false;
+    void settle();
+  }
+  const settle = useDebounceFn(() => save(), SETTLE_MS);
+  function save(): Promise<boolean> {
+    return (saving = saving.then(keep));
+  }
+  async function keep(): Promise<boolean> {
+    const wanted = sheet.value;
+    if (!isRead.value || (isKept.value && version > 0)) return true;
+    try {
+      const kept = await callRoute('writeSheet', { params, body: { baseVersion: version, sheet: wanted } });
+      version = kept.version;
+      isKept.value = sheet.value === wanted;
+      return true;
+    } catch (error) {
+      // What is on screen holds: the next change is kept over what another window did.
+      if (error instanceof CallError && error.fault.code === 'CHANGED_MEANWHILE')
+        version = (await callRoute('readSheet', { params }).catch(() => ({ version }))).version;
+      notices.tellFault(error);
+      return false;
+    }
+  }
+  function step(move: () => void): void {
+    move();
+    isKept.value = false;
+    void settle();
+  }
+  const set = (next: readonly SheetPiece[]) => change({ pieces: [...next] });
+  onScopeDispose(() => {
+    if (!isKept.value) void save();
+  });
+
+  const job = computed(() => {
+    const told = jobId.value === null ? null : (live.jobs[jobId.value] ?? null);
+    if (told?.state === 'done' || told?.state === 'cancelled') return null;
+    return told;
+  });
+  /** The take that it became; measured by and by. */
+  const made = computed<TakeView | null>(() => work.takes.find(({ id }) => id === jobId.value) ?? null);
+  const measuring = computed(() =>
+    made.value?.state === 'inspecting' ? work.findJob(made.value.id, 'inspect') : null,
+  );
+  async function make(): Promise<void> {
+    try {
+      if (!(await save())) return;
+      const started = await callRoute('makeSheet', { params });
+      live.accept([started.job]);
+      jobId.value = started.job.id;
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  return {
+    sheet,
+    pieces,
+    isRead,
+    isKept,
+    isAnyGone,
+    job,
+    made,
+    measuring,
+    takes: computed(() => pieces.value.flatMap(({ take }) => take ?? [])),
+    /** Photographs that do not stand on it. */
+    others: computed(() =>
+      photos.value.filter(({ id }) => !sheet.value.pieces.some(({ takeId }) => takeId === id)),
+    ),
+    recipeOf: (take: TakeView) => take.recipe?.recipe ?? createPlainRecipe(),
+    canUndo: history.canUndo,
+    canRedo: history.canRedo,
+    read,
+    change,
+    make,
+    undo: () => step(history.undo),
+    redo: () => step(history.redo),
+    cancel: () =>
+      jobId.value === null ? Promise.resolve() : work.cancel(jobId.value).catch(notices.tellFault),
+    add: (takeId: string) => set([...sheet.value.pieces, buildPiece(takeId)]),
+    remove: (takeId: string) => set(sheet.value.pieces.filter((piece) => piece.takeId !== takeId)),
+    dropGone: () => set(pieces.value.flatMap(({ piece, take }) => (take ? [piece] : []))),
+    write: (takeId: string, words: Partial<SheetPiece>) =>
+      set(sheet.value.pieces.map((piece) => (piece.takeId === takeId ? { ...piece, ...words } : piece))),
+    move: (from: number, to: number) => {
+      const next = [...sheet.value.pieces];
+      const [moved] = next.splice(from, 1);
+      if (moved) set([...next.slice(0, to), moved, ...next.slice(to)]);
+    },
+  };
+}
