@@ -1,6 +1,7 @@
 import { Limit } from '@apodix/core';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -27,6 +28,7 @@ beforeAll(async () => {
       title: 'Film study',
       instructions: 'Film it, at most 300 kB. Make sure the light is good.',
     }),
+    buildAnnouncement('prints', 'photo', [], { title: 'Prints' }),
     buildAnnouncement('diary', 'video', [], {
       title: 'Diary',
       slots: [
@@ -35,7 +37,7 @@ beforeAll(async () => {
       ],
     }),
   ]);
-  browser = await openBrowser();
+  browser = await openBrowser({ more: ['--enable-unsafe-swiftshader'] });
   await browser.setView(1280, 800);
   await browser.driver.get(apodix.url);
   await browser.click('li button', 'Ann Test');
@@ -46,6 +48,11 @@ beforeAll(async () => {
   await browser.click('.card.chosen .main', 'Shape this take');
   await browser.click('.ledger .go', 'Fit it for me');
   await browser.findText('.offer', 'Made and proven', 60_000);
+  const print = join(folder, 'print.jpg');
+  await sharp({ create: { width: 400, height: 300, channels: 3, background: '#a05030' } }).toFile(print);
+  await browser.driver.get(`${apodix.url}/work/prints/takes`);
+  await chooseFile(browser, print);
+  await browser.find('.card.chosen', 60_000);
 });
 afterAll(async () => {
   await browser.close();
@@ -61,6 +68,7 @@ const views = [
   ['/work/film/takes', '.card'],
   ['/work/film/shape', '.strip'],
   ['/work/film/fit', '.offer'],
+  ['/work/prints/sheet', '.paper image'],
   ['/work/film/hand-in', '.item'],
   ['/work/diary/hand-in', '.answer'],
   ['/work/film/takes?camera=practice', '[data-testid=advice-Light]'],

@@ -162,4 +162,37 @@ describe('shaping a photographed piece', () => {
     await tool('Use the target');
     await kept();
   });
+
+  it('several stand on a sheet in the order they are given, with answers, and become a PDF to hand in', async () => {
+    await browser.driver.get(`${apodix.url}/work/piece/takes`);
+    await browser.click('.head .link', 'Lay out a sheet');
+    await browser.driver.wait(
+      async () => (await browser.driver.findElements({ css: '.paper image' })).length === 3,
+      20_000,
+    );
+    const words = () =>
+      browser.driver.executeScript<string>(
+        "return [...document.querySelectorAll('.paper text')].map((each) => each.textContent.trim()).join('|')",
+      );
+    const [first] = await browser.driver.findElements({ css: '.panel .title input' });
+    await first?.sendKeys('Under the lamp');
+    await browser.click('.choices button', 'With answers');
+    await browser.click('.marks button', 'B');
+    await (await browser.find('.tiptap')).sendKeys('It is all in the shade.');
+    await browser.driver.wait(async () => (await words()).includes('It is all in the shade.'), 5000);
+    expect(await words()).toContain('Under the lamp');
+    await browser.click('.row .small', '↓');
+    await browser.findText('.foot .note', 'Kept.');
+    await browser.driver.navigate().refresh();
+    await browser.driver.wait(async () => (await words()).includes('It is all in the shade.'), 20_000);
+    const titles = async () =>
+      browser.driver.executeScript<string>("return document.querySelectorAll('.name .words')[1].textContent");
+    expect(await titles()).toContain('Under the lamp');
+    await browser.click('.bar .go', 'Make the PDF');
+    await browser.findText('.bar', 'is one of your takes now', 90_000);
+    await browser.click('.bar .go', 'Fit it');
+    await browser.driver.wait(async () => (await browser.driver.getCurrentUrl()).endsWith('/fit'), 10_000);
+    const sheet = (await read()).takes.find(({ kind }) => kind === 'document');
+    expect([sheet?.isChosen, sheet?.facts?.document?.pageCount]).toEqual([true, 2]);
+  });
 });

@@ -82,7 +82,7 @@ const marks = [
 }
 .marks button {
   min-width: 40px;
-  min-height: 36px;
+  min-height: 40px;
 }
 .marks .bold,
 .marks .heading {

@@ -134,7 +134,7 @@ async function goOn(): Promise<void> {
       </p>
       <p v-else-if="laid" class="note">
         <span class="figures">{{ laid.pages.length }}</span>
-        {{ laid.pages.length === 1 ? 'page' : 'pages' }}, as they will be printed.
+        {{ laid.pages.length === 1 ? 'page, as it' : 'pages, as they' }} will be printed.
       </p>
       <v-btn v-if="made?.state === 'ready'" class="plain" @click="page.make()">Make it again</v-btn>
       <v-btn v-if="made?.state === 'ready'" class="go" color="primary" @click="goOn">Fit it</v-btn>

@@ -134,7 +134,7 @@ img,
   flex: none;
 }
 .small {
-  width: 34px;
+  width: 40px;
   min-height: 44px;
 }
 .small:disabled {
@@ -167,6 +167,6 @@ input {
 }
 input::placeholder {
   color: var(--soft-ink);
-  opacity: 0.7;
+  opacity: 1;
 }
 </style>

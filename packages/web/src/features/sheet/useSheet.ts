@@ -1,6 +1,6 @@
 import { createPlainRecipe, type Sheet, type SheetPiece, type TakeView } from '@apodix/core';
 import { useDebounceFn, useDebouncedRefHistory } from '@vueuse/core';
-import { computed, onScopeDispose, ref, shallowRef } from 'vue';
+import { computed, nextTick, onScopeDispose, ref, shallowRef } from 'vue';
 import { CallError, callRoute } from '../../api/call-route.ts';
 import { useLive } from '../../stores/live.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -43,13 +43,16 @@ export function useSheet(assignmentId: string) {
     try {
       const kept = await callRoute('readSheet', { params });
       version = kept.version;
+      // What it begins with is no step that could be undone.
+      history.pause();
       sheet.value = kept.sheet ?? {
         ...sheet.value,
         title: work.assignment?.title ?? '',
         pieces: photos.value.toReversed().map(({ id }) => buildPiece(id)),
       };
-      await Promise.resolve();
+      await nextTick();
       history.clear();
+      history.resume();
       isRead.value = true;
     } catch (error) {
       notices.tellFault(error);

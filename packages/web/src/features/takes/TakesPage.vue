@@ -199,6 +199,7 @@ function onAction(): void {
 .head button,
 .head .link {
   min-height: 40px;
+  align-content: center;
   text-decoration: underline;
   text-underline-offset: 3px;
 }
