@@ -156,6 +156,13 @@ describe('a sheet of photographs', () => {
     expect(tall(2) / tall(0)).toBeCloseTo(1.5 ** 2, 0);
   });
 
+  it('of several that are chosen one can be chosen alone', async () => {
+    const chosen = async () => (await client.readAssignment('series')).takes.filter((take) => take.isChosen);
+    expect((await chosen()).length).toBeGreaterThan(1);
+    await client.choose(ids[1] ?? '');
+    expect((await chosen()).map(({ id }) => id)).toEqual([ids[1]]);
+  });
+
   it('says what is wrong: nothing on it, the same photograph twice, one that is gone', async () => {
     const sheet = { layout: 'contact', paper: 'letter', title: '', pieces: [] as unknown[] };
     expect((await keep(1, sheet)).status).toBe(200);

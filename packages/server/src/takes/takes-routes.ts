@@ -113,7 +113,8 @@ export const takesRoutes: Handlers<
         throw new ApodixError('BAD_REQUEST', { detail: 'This take cannot be used.' });
       await transact(services.sequelize, async (transaction) => {
         await TakeUseRow.update({ isChosen: false }, { where, transaction });
-        await use.update({ isChosen: true }, { transaction });
+        // In the table: the row that was read may be chosen already, beside others, and would stay as it is.
+        await TakeUseRow.update({ isChosen: true }, { where: { ...where, takeId: take.id }, transaction });
         await writeAudit(take.personId, assignment.id, `Chose ${take.name}`, transaction);
       });
     }
