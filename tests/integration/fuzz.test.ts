@@ -4,7 +4,7 @@ import { join, resolve } from 'node:path';
 import { expect, it } from 'vitest';
 import { runFuzz } from '../fuzz/run-fuzz.ts';
 
-const COUNT = 200;
+const COUNT = 120;
 
 /** As it is built: what starts children from sources takes four times as long. */
 const builtEngine = resolve('packages/engine/dist/index.js');

@@ -19,7 +19,7 @@ let tiny = '';
 
 beforeAll(async () => {
   const limits = [
-    Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 900_000 }),
+    Limit.parse({ id: 'size', kind: 'file-size', maxBytes: 500_000 }),
     Limit.parse({ id: 'format', kind: 'format', wanted: ['mp4'] }),
   ];
   apodix = await startApodix([
@@ -32,7 +32,7 @@ beforeAll(async () => {
     }),
   ]);
   folder = await mkdtemp(join(tmpdir(), 'apodix-crash-'));
-  clip = await makeClip(folder, 'clip.mov', { seconds: 5, size: '640x360' });
+  clip = await makeClip(folder, 'clip.mov', { seconds: 5, size: '480x270' });
   tiny = await makeClip(folder, 'tiny.mov', { seconds: 1 });
   client = new ApiClient(apodix.url);
   await client.signIn('ann');
