@@ -53,6 +53,13 @@ const views: readonly {
     waitMs: 2000,
     press: 'Colour',
   },
+  {
+    name: 'sheet',
+    path: '/work/linocut/sheet',
+    size: desktop,
+    waitFor: '.paper image',
+    waitMs: 2000,
+  },
   { name: 'fit', path: '/work/marimba/fit', size: desktop, waitFor: '.chart .main-svg', waitMs: 1500 },
   { name: 'hand-in', path: '/work/marimba/hand-in', size: desktop, waitFor: '.item' },
   { name: 'quick-fit', path: '/quick-fit', size: desktop, waitFor: '.drop' },
@@ -60,7 +67,6 @@ const views: readonly {
   { name: 'feedback', path: '/work/salt-ledger/hand-in', size: desktop, waitFor: '.feedback' },
   { name: 'today-phone', path: '/today', size: phone, waitFor: '.card img' },
   { name: 'shape-phone', path: '/work/marimba/shape', size: phone, waitFor: '.strip', waitMs: 1500 },
-  { name: 'hand-in-phone', path: '/work/marimba/hand-in', size: phone, waitFor: '.item' },
   { name: 'today-dark', path: '/today', size: desktop, isDark: true, waitFor: '.card img' },
 ];
 

@@ -7,6 +7,7 @@ import {
   UPLOAD_PATH,
   type ParcelInput,
   type Recipe,
+  type Sheet,
 } from '@apodix/core';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
@@ -98,6 +99,11 @@ export class ApiClient {
     const path = `${this.#pathOf(takeId, assignmentId)}/make`;
     const { job } = MadeStarted.parse(await (await this.#fetch('POST', path)).json());
     if (job) await this.#finish(job);
+  }
+
+  /** Keeps the first sheet of an assignment. */
+  async writeSheet(assignmentId: string, sheet: Sheet): Promise<void> {
+    await this.#fetch('PUT', `/api/assignments/${assignmentId}/sheet`, { baseVersion: 0, sheet });
   }
 
   async writeParcel(assignmentId: string, parcel: ParcelInput): Promise<void> {

@@ -1,3 +1,4 @@
+import type { RichBlock, Sheet } from '@apodix/core';
 import { join } from 'node:path';
 import type { OnStep } from '../media/generate-media.ts';
 import { ApiClient } from './api-client.ts';
@@ -24,6 +25,54 @@ async function fillAndHandIn(
   const { parcel } = await client.readAssignment(assignmentId);
   await client.writeParcel(assignmentId, { ...parcel, text: words });
   await client.handIn(assignmentId);
+}
+
+const say = (kind: RichBlock['kind'], words: string, isBold = false): RichBlock => ({
+  kind,
+  runs: [{ text: words, isBold, isItalic: false }],
+});
+
+/** Two stages of the linocut beside what Ineke writes about them. */
+function layOutSeries(block: string, first: string): Sheet {
+  return {
+    layout: 'response',
+    paper: 'a4',
+    title: 'High water: from block to print',
+    pieces: [
+      {
+        takeId: block,
+        title: 'The block, uncut',
+        medium: 'lino, drawn with a soft pencil',
+        size: '40 × 28 cm',
+        date: 'October 2026',
+        answer: [
+          say('heading', 'What I planned'),
+          say(
+            'paragraph',
+            'The water rises in even lines, so that the mountains look as if they stood in it up to the knee.',
+          ),
+          say('bullet', 'three colours, the darkest last'),
+          say('bullet', 'the moon stays the white of the paper'),
+        ],
+      },
+      {
+        takeId: first,
+        title: 'First colour',
+        medium: 'linocut on washi',
+        size: '40 × 28 cm',
+        date: 'November 2026',
+        answer: [
+          say('heading', 'What happened'),
+          say(
+            'paragraph',
+            'The ink was too thin on the left: the lines there have ragged edges. I kept it, as it looks like spray.',
+          ),
+          say('number', 'Let the ink stand for ten minutes.'),
+          say('number', 'Roll it out twice.'),
+        ],
+      },
+    ],
+  };
 }
 
 /** What Ineke has done so far, told through the same interface that her browser uses. */
@@ -66,6 +115,7 @@ const stories: readonly Story[] = [
       ]);
       await shapeAndMake(client, 'linocut', block);
       await shapeAndMake(client, 'linocut', first);
+      await client.writeSheet('linocut', layOutSeries(block, first));
     },
   },
   {
