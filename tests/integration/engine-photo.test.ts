@@ -194,6 +194,16 @@ describe('photographs', () => {
     expect(shown[0]).toBeGreaterThan(248);
   });
 
+  it('uses the bytes that are allowed, and no more than print needs where nothing is said of them', async () => {
+    const path = join(folder, 'plain.png');
+    const jpeg = { kind: 'format', wanted: ['jpeg'] };
+    const open = (await make(path, {}, limits(jpeg))).facts.sizeBytes;
+    const most = Math.round(1.25 * open);
+    const used = (await make(path, {}, limits(jpeg, { kind: 'file-size', maxBytes: most }))).facts.sizeBytes;
+    expect(used).toBeLessThanOrEqual(most);
+    expect(used).toBeGreaterThan(1.1 * open);
+  });
+
   it('shrinks only where quality alone does not reach the bytes, and says when nothing does', async () => {
     const path = join(folder, 'plain.png');
     const small = await make(

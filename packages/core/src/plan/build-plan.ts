@@ -253,6 +253,8 @@ const BITS_PER_PIXEL: Readonly<Record<PhotoPlan['container'], number>> = {
   tiff: 24,
   pdf: 3.2,
 };
+/** How many more a picture takes at the highest quality, which it gets where its bytes are limited. */
+const USED_SHARE = 2;
 /**
  * Below this, at the points that have to stay, only making it tells whether it fits; below that nothing fits.
  */
@@ -275,7 +277,10 @@ function planPhoto(
   // A document that fits as it is stays as it is.
   const isKept = container === 'pdf' && facts.container === 'pdf';
   const pixels = size.widthPx * size.heightPx;
-  const freeBytes = isKept ? facts.sizeBytes : Math.round((pixels * BITS_PER_PIXEL[container]) / 8) + 1024;
+  const isLossless = container === 'png' || container === 'tiff';
+  const usedShare = ceilings.maxBytes === null || isLossless ? 1 : USED_SHARE;
+  const usualBytes = Math.round((pixels * BITS_PER_PIXEL[container] * usedShare) / 8) + 1024;
+  const freeBytes = isKept ? facts.sizeBytes : usualBytes;
   const short = Math.min(size.widthPx, size.heightPx);
   const long = Math.max(size.widthPx, size.heightPx);
   const { floors, maxBytes } = ceilings;
@@ -287,7 +292,6 @@ function planPhoto(
     Math.min(short, Math.max(Math.ceil(least - 1e-9), Math.round(short / 8))),
   );
   const leastPixels = pixels * (leastShortEdgePx / short) ** 2;
-  const isLossless = container === 'png' || container === 'tiff';
   const leastBits = maxBytes === null ? Infinity : (maxBytes * 8) / leastPixels;
   if (leastBits < LEAST_BITS_PER_PIXEL && !isKept) return null;
   return {
