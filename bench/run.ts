@@ -5,6 +5,7 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Benchmark, Row } from './benchmark.ts';
 import { lightBenchmark } from './artwork/light.bench.ts';
+import { artworkSpeedBenchmark } from './artwork/speed.bench.ts';
 import { cornersBenchmark } from './capture/corners.bench.ts';
 import { autoColorBenchmark } from './color/auto-color.bench.ts';
 import { looksBenchmark } from './capture/looks.bench.ts';
@@ -39,6 +40,7 @@ const benchmarks: readonly Benchmark[] = [
   inspectBenchmark,
   cornersBenchmark,
   lightBenchmark,
+  artworkSpeedBenchmark,
   looksBenchmark,
   scrubBenchmark,
   uploadBenchmark,

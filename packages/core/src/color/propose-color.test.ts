@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { buildColorScene, type Lamp, type SceneKind } from '../test-support/color-scene.ts';
+import { applyProjective, mapSquareTo } from '../geometry/projective.ts';
+import { buildLampScene, drawLampScene, radiate } from '../test-support/lamp-scene.ts';
 import { createPlainColor, type ColorSettings } from './color-settings.ts';
 import { buildColorLook } from './color-table.ts';
 import { estimateLight } from './estimate-light.ts';
 import { convertRgb8ToLab, measureDeltaE } from './lab.ts';
-import { matchColor, pickNeutral, proposeColor, writeKelvin } from './propose-color.ts';
+import { matchColor, matchPaper, pickNeutral, proposeColor, writeKelvin } from './propose-color.ts';
 
 const kinds: readonly SceneKind[] = ['hall', 'room', 'studio', 'gym'];
 const warm: Lamp = { kind: 'black-body', kelvin: 2900 };
@@ -86,4 +88,56 @@ it('one take is matched to another of the same scene', () => {
   if (!settings) throw new Error('Both tell enough.');
   const before = compare(one.recorded, other.recorded, createPlainColor());
   expect(compare(one.recorded, other.recorded, settings)).toBeLessThan(before / 3);
+});
+
+describe('photographs of a series', () => {
+  const EDGE = 60;
+  /** A sheet under a lamp high above it, taken flat: a margin of paper about a drawing of its own. */
+  function takeFlat(seed: number, kelvin: number, exposure: number) {
+    const over = { u: 0.5, v: 0.5, height: 9 };
+    const scene = buildLampScene(seed, { lamp: radiate(kelvin), over, exposure, vignette: 0 });
+    const { bytes, widthPx, heightPx, bands } = drawLampScene(scene);
+    const map = mapSquareTo(scene.corners);
+    const rgb = new Uint8Array(EDGE * EDGE * 3);
+    for (let point = 0; point < EDGE * EDGE; point += 1) {
+      const place = { x: ((point % EDGE) + 0.5) / EDGE, y: (Math.floor(point / EDGE) + 0.5) / EDGE };
+      const { x, y } = applyProjective(map, place);
+      const at = (Math.floor(y * heightPx) * widthPx + Math.floor(x * widthPx)) * bands;
+      rgb.set(bytes.subarray(at, at + 3), point * 3);
+    }
+    return { widthPx: EDGE, heightPx: EDGE, rgb };
+  }
+  /** Color of the margin on the left, through settings. */
+  function readMargin({ rgb }: { rgb: Uint8Array }, settings: ColorSettings) {
+    const look = buildColorLook(settings);
+    const sums = [0, 0, 0];
+    for (let row = 2; row < EDGE - 2; row += 1) {
+      const at = (row * EDGE + 1) * 3;
+      const shown = look([(rgb[at] ?? 0) / 255, (rgb[at + 1] ?? 0) / 255, (rgb[at + 2] ?? 0) / 255]);
+      shown.forEach((side, index) => (sums[index] = (sums[index] ?? 0) + (side * 255) / (EDGE - 4)));
+    }
+    return convertRgb8ToLab(...(sums.map(Math.round) as [number, number, number]));
+  }
+
+  it.each([
+    [61, 3000, 0.6, 67, 5000, 0.9],
+    [63, 2800, 0.9, 64, 5500, 0.6],
+  ])(
+    'get the paper of another, whatever is drawn on them: %d',
+    (seed, kelvin, exposure, other, theirs, brighter) => {
+      const [own, wanted] = [takeFlat(seed, kelvin, exposure), takeFlat(other, theirs, brighter)];
+      const settings = matchPaper(own, wanted);
+      if (!settings) throw new Error('Both show paper.');
+      const paper = readMargin(wanted, createPlainColor());
+      const before = measureDeltaE(readMargin(own, createPlainColor()), paper);
+      const after = measureDeltaE(readMargin(own, settings), paper);
+      expect(before).toBeGreaterThan(8);
+      expect(after).toBeLessThan(Math.min(3, before / 4));
+    },
+  );
+
+  it('tell nothing of black', () => {
+    const black = { widthPx: 20, heightPx: 20, rgb: new Uint8Array(1200) };
+    expect(matchPaper(black, takeFlat(61, 5000, 0.8))).toBeNull();
+  });
 });

@@ -2,6 +2,7 @@ import { createPlainColor, type ColorAdvice, type ColorSettings } from './color-
 import { buildColorLook } from './color-table.ts';
 import { estimateLight, measurePutRight, type LightEstimate, type SmallPictures } from './estimate-light.ts';
 import { readLight } from './lab.ts';
+import { transferFunctions } from './transfer.ts';
 import { describeNeutral, type LightColor } from './white.ts';
 
 const DAYLIGHT_MIRED = 1e6 / 6500;
@@ -151,6 +152,62 @@ export function matchColor(own: SmallPictures, wanted: SmallPictures): ColorSett
   const median = Math.max(1e-4, light[light.length >> 1] ?? 1e-4);
   const exposure = Math.max(-4, Math.min(4, Math.log2(to.median / median)));
   return { ...balanced, exposure: Math.round(exposure * 100) / 100 };
+}
+
+/** Shares of brightness between which paper, or what is as bright, is taken to lie. */
+const PAPER_SHARES = [0.9, 0.97] as const;
+const MATCH_STEPS = 8;
+
+/**
+ * Settings that bring one photograph near another of its series, whatever is drawn on either: their papers,
+ * or what is brightest, get one color and brightness, as near as a lamp's settings go: a white paper never
+ * gets as yellow as a candle's. null where either is too small or too dark to tell.
+ */
+export function matchPaper(own: SmallPictures, wanted: SmallPictures): ColorSettings | null {
+  const [from, to] = [readPaper(own), readPaper(wanted)];
+  if (!from || !to) return null;
+  const signals = from.map(transferFunctions.srgb.toSignal) as [number, number, number];
+  let ratio = divide(from, to);
+  let settings = createPlainColor();
+  // Adapted light and light held back on its way to white are no plain factors: both are come near in steps.
+  for (let step = 0; step < MATCH_STEPS; step += 1) {
+    const { kelvin, tint } = describeNeutral(ratio);
+    settings = { ...settings, white: { kelvin: Math.round(kelvin), tint: Math.round(tint * 1e4) / 1e4 } };
+    const [r = 0, g = 0, b = 0] = buildColorLook(settings)(signals).map(transferFunctions.srgb.toLight);
+    const shown: Light = [r, g, b];
+    const stops =
+      settings.exposure + Math.log2(measureLuminance(to) / Math.max(1e-4, measureLuminance(shown)));
+    settings = { ...settings, exposure: Math.max(-4, Math.min(4, Math.round(stops * 100) / 100)) };
+    const left = divide(shown, to);
+    const whole = measureLuminance(left);
+    ratio = [(ratio[0] * left[0]) / whole, (ratio[1] * left[1]) / whole, (ratio[2] * left[2]) / whole];
+  }
+  return settings;
+}
+
+const divide = ([r, g, b]: Light, by: Light): Light => [
+  r / Math.max(1e-6, by[0]),
+  g / Math.max(1e-6, by[1]),
+  b / Math.max(1e-6, by[2]),
+];
+const measureLuminance = ([r = 0, g = 0, b = 0]: readonly number[]) => 0.2126 * r + 0.7152 * g + 0.0722 * b;
+
+type Light = readonly [number, number, number];
+
+/** Mean linear light of what is nearly brightest, R, G and B. */
+function readPaper({ rgb }: SmallPictures): Light | null {
+  const points: { readonly light: Light; readonly y: number }[] = [];
+  const step = 3 * Math.max(1, Math.floor(rgb.length / 3 / 40_000));
+  for (let at = 0; at + 2 < rgb.length; at += step) {
+    const light: Light = [readLight(rgb[at] ?? 0), readLight(rgb[at + 1] ?? 0), readLight(rgb[at + 2] ?? 0)];
+    points.push({ light, y: measureLuminance(light) });
+  }
+  if (points.length < 100) return null;
+  points.sort((one, other) => one.y - other.y);
+  const paper = points.slice(...PAPER_SHARES.map((share) => Math.floor(share * points.length)));
+  const mean = (side: 0 | 1 | 2) => paper.reduce((sum, { light }) => sum + light[side], 0) / paper.length;
+  const found: Light = [mean(0), mean(1), mean(2)];
+  return measureLuminance(found) < 0.01 ? null : found;
 }
 
 function averageLight(pictures: SmallPictures): { rgb: number[]; median: number } | null {

@@ -20,8 +20,6 @@ const editor = useEditor({
       link: false,
       strike: false,
       underline: false,
-      // One history holds for the whole sheet.
-      undoRedo: false,
     }),
   ],
   content: writeDocument(props.answer),

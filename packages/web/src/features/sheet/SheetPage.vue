@@ -6,7 +6,7 @@ import JobBar from '../../components/JobBar.vue';
 import { useKeys } from '../../keys/useKeys.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
-import { measureShaped } from './shape-preview.ts';
+import { measureShaped } from '../shape/picture/render-shaped.ts';
 import SheetPages from './SheetPages.vue';
 import SheetPieces from './SheetPieces.vue';
 import { useLaidSheet } from './useLaidSheet.ts';
@@ -16,7 +16,9 @@ import { useSheetPictures } from './useSheetPictures.ts';
 const [route, router, work, notices] = [useRoute(), useRouter(), useWork(), useNotices()];
 const assignmentId = String(route.params.assignmentId);
 const page = useSheet(assignmentId);
-const { sheet, pieces, others, job, made, measuring, isRead, isKept, isAnyGone, canUndo, canRedo } = page;
+const { sheet, pieces, others, job, made, measuring, isRead, isKept, isAnyGone, isChanged, refused } = page;
+const { canUndo, canRedo } = page;
+const isMade = computed(() => made.value?.state === 'ready' && !isChanged.value);
 const pictures = useSheetPictures(page.takes);
 const sizes = computed(() =>
   pieces.value.map(({ take }) =>
@@ -87,6 +89,7 @@ async function goOn(): Promise<void> {
           <option v-for="(paper, name) in PAPERS" :key="name" :value="name">{{ paper.label }}</option>
         </select></label
       >
+      <p v-if="refused" class="note">{{ refused }}</p>
     </section>
     <section>
       <h2>Photographs</h2>
@@ -129,15 +132,14 @@ async function goOn(): Promise<void> {
         @cancel="page.cancel()"
       />
       <p v-else-if="job?.fault" class="gone" role="alert">{{ job.fault.message }} {{ job.fault.detail }}</p>
-      <p v-else-if="made?.state === 'ready'" role="status">
+      <p v-else-if="isMade && made" role="status">
         <strong>{{ made.name }}</strong> is one of your takes now.
       </p>
       <p v-else-if="laid" class="note">
         <span class="figures">{{ laid.pages.length }}</span>
         {{ laid.pages.length === 1 ? 'page, as it' : 'pages, as they' }} will be printed.
       </p>
-      <v-btn v-if="made?.state === 'ready'" class="plain" @click="page.make()">Make it again</v-btn>
-      <v-btn v-if="made?.state === 'ready'" class="go" color="primary" @click="goOn">Fit it</v-btn>
+      <v-btn v-if="isMade" class="go" color="primary" @click="goOn">Fit it</v-btn>
       <v-btn
         v-else
         class="go"

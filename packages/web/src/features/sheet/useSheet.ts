@@ -1,4 +1,12 @@
-import { createPlainRecipe, type Sheet, type SheetPiece, type TakeView } from '@apodix/core';
+import {
+  containerTable,
+  createPlainRecipe,
+  readCeilings,
+  type Limit,
+  type Sheet,
+  type SheetPiece,
+  type TakeView,
+} from '@apodix/core';
 import { useDebounceFn, useDebouncedRefHistory } from '@vueuse/core';
 import { computed, nextTick, onScopeDispose, ref, shallowRef } from 'vue';
 import { CallError, callRoute } from '../../api/call-route.ts';
@@ -17,6 +25,15 @@ const buildPiece = (takeId: string): SheetPiece => ({
   answer: [],
 });
 
+/** What an assignment takes instead, where it takes no PDF; null where it does. */
+export function describeRefused(limits: readonly Limit[]): string | null {
+  const { wantedContainers: wanted, refusedContainers } = readCeilings(limits, 'document');
+  const isTaken = wanted === null ? !refusedContainers.includes('pdf') : wanted.includes('pdf');
+  if (isTaken) return null;
+  const names = (wanted ?? []).map((id) => containerTable[id].label).join(' or ');
+  return `This assignment takes ${names || 'no PDF'}: hand the photographs in one by one. The sheet is for you.`;
+}
+
 /** The sheet of the open assignment: edited, kept by itself, undone step by step, and made into a PDF. */
 export function useSheet(assignmentId: string) {
   const [work, live, notices] = [useWork(), useLive(), useNotices()];
@@ -26,6 +43,8 @@ export function useSheet(assignmentId: string) {
   const isRead = ref(false);
   const isKept = ref(true);
   const jobId = ref<string | null>(null);
+  /** What was made last, as it stood on the sheet. */
+  const madeOf = shallowRef<Sheet | null>(null);
   let version = 0;
   let saving = Promise.resolve(true);
 
@@ -51,6 +70,7 @@ export function useSheet(assignmentId: string) {
         pieces: photos.value.toReversed().map(({ id }) => buildPiece(id)),
       };
       await nextTick();
+      history.commit();
       history.clear();
       history.resume();
       isRead.value = true;
@@ -106,6 +126,7 @@ export function useSheet(assignmentId: string) {
   async function make(): Promise<void> {
     try {
       if (!(await save())) return;
+      madeOf.value = sheet.value;
       const started = await callRoute('makeSheet', { params });
       live.accept([started.job]);
       jobId.value = started.job.id;
@@ -121,6 +142,9 @@ export function useSheet(assignmentId: string) {
     isAnyGone,
     job,
     made,
+    /** Whether the sheet was changed since it was made. */
+    isChanged: computed(() => madeOf.value !== sheet.value),
+    refused: computed(() => describeRefused(work.assignment?.limits ?? [])),
     measuring,
     takes: computed(() => pieces.value.flatMap(({ take }) => take ?? [])),
     /** Photographs that do not stand on it. */

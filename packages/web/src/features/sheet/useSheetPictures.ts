@@ -1,6 +1,6 @@
 import { createPlainRecipe, type TakeView } from '@apodix/core';
 import { onScopeDispose, shallowRef, watch, type ComputedRef } from 'vue';
-import { shapePreview } from './shape-preview.ts';
+import { drawShaped } from '../shape/picture/render-shaped.ts';
 
 const PREVIEW_EDGE_PX = 700;
 
@@ -17,7 +17,7 @@ export function useSheetPictures(takes: ComputedRef<readonly TakeView[]>) {
         const wanted = JSON.stringify([proxyUrl, own.picture]);
         if (proxyUrl === null || drawn.get(id) === wanted) continue;
         drawn.set(id, wanted);
-        const url = await shapePreview(proxyUrl, own, PREVIEW_EDGE_PX).catch(() => null);
+        const url = await drawShaped(proxyUrl, own, PREVIEW_EDGE_PX).catch(() => null);
         if (url === null) drawn.delete(id);
         else if (isOver || drawn.get(id) !== wanted) URL.revokeObjectURL(url);
         else keep(id, url);

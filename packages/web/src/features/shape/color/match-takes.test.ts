@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { dropAlpha } from './match-takes.ts';
+import { dropAlpha } from '../picture/drop-alpha.ts';
 import { paintPixels } from './table-painter.ts';
 import { readPlace, readTones } from './read-tones.ts';
 

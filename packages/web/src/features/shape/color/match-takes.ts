@@ -1,4 +1,5 @@
-import { applyTable, buildColorTable, matchColor, type ColorSettings } from '@apodix/core';
+import { applyTable, buildColorTable, matchColor, type ColorSettings, type TakeView } from '@apodix/core';
+import { dropAlpha } from '../picture/drop-alpha.ts';
 
 /** Small pictures of a whole take: eight-bit R, G, B. */
 interface StripPictures {
@@ -22,24 +23,14 @@ async function readStrip(url: string): Promise<StripPictures> {
   return { widthPx: width, heightPx: height, rgb: dropAlpha(data) };
 }
 
-/** R, G, B of R, G, B, A. */
-export function dropAlpha(data: Uint8ClampedArray): Uint8Array {
-  const rgb = new Uint8Array((data.length / 4) * 3);
-  for (let point = 0; point < data.length / 4; point += 1)
-    for (let side = 0; side < 3; side += 1) rgb[point * 3 + side] = data[point * 4 + side] ?? 0;
-  return rgb;
-}
-
 /**
  * Settings that bring one take near another as that one will be handed in; null where either tells too
  * little.
  */
-export async function matchTakes(
-  ownStripUrl: string,
-  wantedStripUrl: string,
-  wantedColor: ColorSettings | null,
-): Promise<ColorSettings | null> {
-  const [own, wanted] = await Promise.all([readStrip(ownStripUrl), readStrip(wantedStripUrl)]);
+export async function matchTakes(take: TakeView, model: TakeView): Promise<ColorSettings | null> {
+  if (take.stripUrl === null || model.stripUrl === null) return null;
+  const [own, wanted] = await Promise.all([readStrip(take.stripUrl), readStrip(model.stripUrl)]);
+  const wantedColor = model.recipe?.recipe.picture.color ?? null;
   const rgb = wantedColor ? applyTable(wanted.rgb, buildColorTable(wantedColor)) : wanted.rgb;
   return matchColor(own, { ...wanted, rgb });
 }

@@ -14,8 +14,13 @@ import { computed, ref, type ComputedRef } from 'vue';
 import { saveText } from '../../../composables/save-text.ts';
 import { useNotices } from '../../../stores/notices.ts';
 import { useWork } from '../../../stores/work.ts';
+import { matchPhotographs } from './match-photographs.ts';
 import { matchTakes } from './match-takes.ts';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
+
+/** What tells how a take looks: small pictures of a film, a photograph itself; null for sound. */
+const findLook = ({ kind, facts, stripUrl, proxyUrl }: TakeView) =>
+  kind === 'video' ? stripUrl : facts?.photo ? proxyUrl : null;
 
 /** A table of 65 points along each edge in six decimals takes so much. */
 const MOST_CUBE_BYTES = 12_000_000;
@@ -36,16 +41,19 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
   /** Other takes whose look this one can follow. */
   const models = computed(() =>
     work.takes
-      .filter((each) => each.id !== take.value?.id && each.kind === 'video' && each.stripUrl !== null)
+      .filter(
+        (each) => each.id !== take.value?.id && each.kind === take.value?.kind && findLook(each) !== null,
+      )
       .map((each) => ({ id: each.id, name: cleanDisplayName(each.name, 22) })),
   );
   async function match(takeId: string): Promise<void> {
     const [own, other] = [take.value, work.takes.find((each) => each.id === takeId)];
-    if (!own?.stripUrl || !other?.stripUrl) return;
+    if (!own || !other || findLook(own) === null || findLook(other) === null) return;
     isMatching.value = true;
     try {
-      const wanted = other.recipe?.recipe.picture.color ?? null;
-      const found = await matchTakes(own.stripUrl, other.stripUrl, wanted);
+      const found = await (own.facts?.photo
+        ? matchPhotographs(own, editor.recipe.value, other)
+        : matchTakes(own, other));
       if (take.value?.id !== own.id) return;
       if (found) change({ ...found, look: settings.value?.look ?? null });
       else notices.add('One of both is too dark to tell its colours.');

@@ -12,16 +12,22 @@ import {
   type Recipe,
   type SizePx,
 } from '@apodix/core';
+import { dropAlpha } from './drop-alpha.ts';
 
 /** Size of a photograph as its recipe leaves it, in points of the photograph; not rounded. */
 export const measureShaped = (size: SizePx, { picture }: Recipe): SizePx =>
   frameSize(flatSize(size, picture.flatten), picture);
 
+/** R, G and B of eight bits, row after row. */
+export interface ShapedPicture extends SizePx {
+  readonly rgb: Uint8Array;
+}
+
 /**
- * A photograph as its recipe leaves it, its longer edge so many points, as the address of a picture that is
- * to be given back. Rejects where the proxy cannot be read.
+ * A photograph as its recipe leaves it, its longer edge no longer than so many points. Rejects where the
+ * proxy cannot be read.
  */
-export async function shapePreview(proxyUrl: string, recipe: Recipe, edgePx: number): Promise<string> {
+export async function renderShaped(proxyUrl: string, recipe: Recipe, edgePx: number): Promise<ShapedPicture> {
   const { picture } = recipe;
   const image = new Image();
   image.src = proxyUrl;
@@ -63,10 +69,16 @@ export async function shapePreview(proxyUrl: string, recipe: Recipe, edgePx: num
       : null,
     bars: measureBars(flatSize(own, picture.flatten), picture),
   });
-  const made = new ImageData(size.widthPx, size.heightPx);
-  for (let point = 0; point < size.widthPx * size.heightPx; point += 1)
+  return { ...size, rgb };
+}
+
+/** The same as the address of a picture, which is to be given back. */
+export async function drawShaped(proxyUrl: string, recipe: Recipe, edgePx: number): Promise<string> {
+  const { widthPx, heightPx, rgb } = await renderShaped(proxyUrl, recipe, edgePx);
+  const made = new ImageData(widthPx, heightPx);
+  for (let point = 0; point < widthPx * heightPx; point += 1)
     made.data.set([rgb[point * 3] ?? 0, rgb[point * 3 + 1] ?? 0, rgb[point * 3 + 2] ?? 0, 255], point * 4);
-  const canvas = new OffscreenCanvas(size.widthPx, size.heightPx);
+  const canvas = new OffscreenCanvas(widthPx, heightPx);
   canvas.getContext('2d')?.putImageData(made, 0, 0);
   return URL.createObjectURL(await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.9 }));
 }
@@ -78,15 +90,4 @@ function draw(image: HTMLImageElement, width: number, height: number): ImageData
   context.imageSmoothingQuality = 'high';
   context.drawImage(image, 0, 0, width, height);
   return context.getImageData(0, 0, width, height);
-}
-
-function dropAlpha(data: Uint8ClampedArray): Uint8Array {
-  const levels = new Uint8Array((data.length / 4) * 3);
-  for (let from = 0, to = 0; from < data.length; from += 4, to += 3)
-    [levels[to], levels[to + 1], levels[to + 2]] = [
-      data[from] ?? 0,
-      data[from + 1] ?? 0,
-      data[from + 2] ?? 0,
-    ];
-  return levels;
 }
