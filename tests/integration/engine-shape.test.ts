@@ -28,7 +28,11 @@ let path = '';
 let inspected: Awaited<ReturnType<typeof inspectMedia>>;
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-shape-'));
-  path = await makeClip(folder, 'take.mp4', { seconds: 2, size: '640x360', filters: 'noise=alls=6:allf=t' });
+  path = await makeClip(folder, 'take.mp4', {
+    seconds: 1.4,
+    size: '640x360',
+    filters: 'noise=alls=6:allf=t',
+  });
   inspected = await inspectMedia(path, { scratchFolder: folder });
 });
 afterAll(() => rm(folder, { recursive: true, force: true }));

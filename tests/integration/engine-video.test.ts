@@ -413,7 +413,7 @@ describe('making', () => {
 
 describe('faults while making', () => {
   it('cancel ends within seconds and leaves nothing behind', async () => {
-    const path = await makeClip(folder, 'long.mp4', { seconds: 20, size: '1280x720' });
+    const path = await makeClip(folder, 'long.mp4', { seconds: 8, size: '1280x720' });
     const out = await mkdtemp(join(folder, 'cancel-'));
     const controller = new AbortController();
     const making = make(path, createPlainRecipe(), limits({ kind: 'file-size', maxBytes: 3_000_000 }), {
