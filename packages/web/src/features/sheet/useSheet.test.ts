@@ -1,8 +1,9 @@
-import { Limit, type MediaFacts, type Sheet, type TakeView } from '@apodix/core';
+import { Limit, type JobView, type MediaFacts, type Sheet, type TakeView } from '@apodix/core';
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { effectScope, type EffectScope } from 'vue';
 import { CallError, callRoute } from '../../api/call-route.ts';
+import { useLive } from '../../stores/live.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { describeRefused, useSheet } from './useSheet.ts';
@@ -108,6 +109,23 @@ it('knows a photograph that is gone, and takes it off', async () => {
   expect([page.isAnyGone.value, page.others.value.map(({ id }) => id)]).toEqual([true, ['second']]);
   page.dropGone();
   expect([order(page.sheet.value), page.isAnyGone.value]).toEqual([['first'], false]);
+});
+
+it('stops what is under way: laying it out first, then measuring what came of it', async () => {
+  const work = useWork();
+  const cancel = vi.spyOn(work, 'cancel').mockResolvedValue(undefined);
+  const page = await start();
+  const job = { id: 'laying', kind: 'sheet', state: 'running', takeId: null, assignmentId: 'a' };
+  calls.mockImplementation((route: string) =>
+    Promise.resolve(route === 'makeSheet' ? { job } : { version: 1, sheet: page.sheet.value }),
+  );
+  await page.make();
+  await page.cancel();
+  useLive().accept([{ ...job, state: 'done' } as JobView]);
+  vi.spyOn(work, 'takes', 'get').mockReturnValue([{ id: 'laying', state: 'inspecting' } as TakeView]);
+  vi.spyOn(work, 'findJob').mockReturnValue({ ...job, id: 'measuring', kind: 'inspect' } as JobView);
+  await page.cancel();
+  expect(cancel.mock.calls).toEqual([['laying'], ['measuring']]);
 });
 
 it('says where a PDF is not taken, and what is', () => {

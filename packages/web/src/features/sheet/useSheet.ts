@@ -159,8 +159,11 @@ export function useSheet(assignmentId: string) {
     make,
     undo: () => step(history.undo),
     redo: () => step(history.redo),
-    cancel: () =>
-      jobId.value === null ? Promise.resolve() : work.cancel(jobId.value).catch(notices.tellFault),
+    /** Stops what is under way: laying it out, or measuring what came of it. */
+    cancel: async () => {
+      const running = job.value ?? measuring.value;
+      if (running) await work.cancel(running.id).catch(notices.tellFault);
+    },
     add: (takeId: string) => set([...sheet.value.pieces, buildPiece(takeId)]),
     remove: (takeId: string) => set(sheet.value.pieces.filter((piece) => piece.takeId !== takeId)),
     dropGone: () => set(pieces.value.flatMap(({ piece, take }) => (take ? [piece] : []))),
