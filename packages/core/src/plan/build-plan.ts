@@ -1,5 +1,4 @@
 import { AIM_SHARE } from '../fit/video-budget.ts';
-import { flatSize } from '../geometry/flatten.ts';
 import { frameSize } from '../geometry/frame.ts';
 import { fitSizeInside } from '../geometry/turn.ts';
 import type { Ceilings } from '../limits/ceilings.ts';
@@ -13,7 +12,7 @@ import { readCeilings } from '../limits/steer.ts';
 import { containerTable, isStillKind, type ContainerId } from '../media/containers.ts';
 import { readPictureSize, type MediaFacts } from '../media/facts.ts';
 import { parseWantedPattern } from '../naming/pattern.ts';
-import { isReshaped } from '../recipe/picture-wish.ts';
+import { isReshaped, measureShaped } from '../recipe/picture-wish.ts';
 import { buildSafeFileName, readStem } from '../naming/safe-name.ts';
 import type { Recipe, RecipeSource } from '../recipe/recipe.ts';
 import { chooseContainer, chooseSoundCodec, chooseVideoCodec } from './choose-container.ts';
@@ -270,10 +269,7 @@ function planPhoto(
 ): PhotoPlan | null {
   const picture = readPictureSize(facts);
   if (!picture) return null;
-  const size = fitSizeInside(
-    frameSize(flatSize(picture, recipe.picture.flatten), recipe.picture),
-    ceilings.size,
-  );
+  const size = fitSizeInside(measureShaped(picture, recipe.picture), ceilings.size);
   // A document that fits as it is stays as it is.
   const isKept = container === 'pdf' && facts.container === 'pdf';
   const pixels = size.widthPx * size.heightPx;

@@ -1,8 +1,9 @@
 import { isPlainColor, type ColorSettings } from '../color/color-settings.ts';
-import type { Flatten } from '../geometry/flatten.ts';
-import { isReframed, type Framing } from '../geometry/frame.ts';
+import { flatSize, type Flatten } from '../geometry/flatten.ts';
+import { frameSize, isReframed, type Framing } from '../geometry/frame.ts';
 import type { EvenLight } from '../light/even-light.ts';
 import type { HiddenArea } from '../geometry/hidden.ts';
+import type { SizePx } from '../geometry/turn.ts';
 
 /** What a recipe does to a picture. */
 export interface PictureWish extends Framing {
@@ -12,6 +13,10 @@ export interface PictureWish extends Framing {
   readonly flatten?: Flatten | null;
   readonly light?: EvenLight | null;
 }
+
+/** Size of a picture as a recipe leaves it, in its own points; not rounded. */
+export const measureShaped = (size: SizePx, wish: PictureWish): SizePx =>
+  frameSize(flatSize(size, wish.flatten), wish);
 
 /** Whether a picture is changed beyond turning and mirroring. */
 export function isReshaped(wish: PictureWish): boolean {

@@ -2,8 +2,8 @@ import {
   ApodixError,
   buildTimeline,
   chooseShapedSizes,
-  flatSize,
   frameSize,
+  measureShaped,
   isReshaped,
   chooseMix,
   measureMendedChange,
@@ -373,7 +373,7 @@ function compareProportions(
 ): ProofEvidence['proportions'] {
   const [source, own] = [take.video ?? take.photo, made.video ?? made.photo];
   if (!source || !own) return null;
-  const wanted = frameSize(flatSize(source, recipe.picture.flatten), recipe.picture);
+  const wanted = measureShaped(source, recipe.picture);
   return { found: own.widthPx / own.heightPx, wanted: wanted.widthPx / wanted.heightPx };
 }
 

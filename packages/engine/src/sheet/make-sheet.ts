@@ -1,7 +1,6 @@
 import {
   ApodixError,
-  flatSize,
-  frameSize,
+  measureShaped,
   type MediaFacts,
   type Recipe,
   type Sheet,
@@ -56,7 +55,7 @@ const FRAME_BYTES = 30_000;
 export function measureShapedPhoto(facts: MediaFacts, recipe: Recipe): SizePx {
   if (!facts.photo)
     throw new ApodixError('BAD_REQUEST', { detail: 'Only photographs can stand on a sheet.' });
-  return frameSize(flatSize(facts.photo, recipe.picture.flatten), recipe.picture);
+  return measureShaped(facts.photo, recipe.picture);
 }
 
 /**

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { PAPERS, type Paper, type SheetLayout } from '@apodix/core';
+import { measureShaped, PAPERS, type Paper, type SheetLayout } from '@apodix/core';
 import { computed, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import JobBar from '../../components/JobBar.vue';
 import { useKeys } from '../../keys/useKeys.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
-import { measureShaped } from '../shape/picture/render-shaped.ts';
 import SheetPages from './SheetPages.vue';
 import SheetPieces from './SheetPieces.vue';
 import { useLaidSheet } from './useLaidSheet.ts';
@@ -22,7 +21,9 @@ const isMade = computed(() => made.value?.state === 'ready' && !isChanged.value)
 const pictures = useSheetPictures(page.takes);
 const sizes = computed(() =>
   pieces.value.map(({ take }) =>
-    take?.facts?.photo ? measureShaped(take.facts.photo, page.recipeOf(take)) : { widthPx: 4, heightPx: 3 },
+    take?.facts?.photo
+      ? measureShaped(take.facts.photo, page.recipeOf(take).picture)
+      : { widthPx: 4, heightPx: 3 },
   ),
 );
 const laid = useLaidSheet(

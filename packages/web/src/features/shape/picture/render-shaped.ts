@@ -3,20 +3,16 @@ import {
   chooseReduction,
   composeProjective,
   flatSize,
-  frameSize,
   isPlainColor,
   mapGains,
   mapToPhoto,
+  measureShaped,
   measureBars,
   renderPicture,
   type Recipe,
   type SizePx,
 } from '@apodix/core';
 import { dropAlpha } from './drop-alpha.ts';
-
-/** Size of a photograph as its recipe leaves it, in points of the photograph; not rounded. */
-export const measureShaped = (size: SizePx, { picture }: Recipe): SizePx =>
-  frameSize(flatSize(size, picture.flatten), picture);
 
 /** R, G and B of eight bits, row after row. */
 export interface ShapedPicture extends SizePx {
@@ -33,7 +29,7 @@ export async function renderShaped(proxyUrl: string, recipe: Recipe, edgePx: num
   image.src = proxyUrl;
   await image.decode();
   const own = { widthPx: image.naturalWidth, heightPx: image.naturalHeight };
-  const shaped = measureShaped(own, recipe);
+  const shaped = measureShaped(own, picture);
   const scale = Math.min(1, edgePx / Math.max(shaped.widthPx, shaped.heightPx));
   const size = {
     widthPx: Math.max(1, Math.round(shaped.widthPx * scale)),
