@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { transferFunctions } from '../color/transfer.ts';
 import { Corner } from '../geometry/flatten.ts';
 import {
   applyProjective,
@@ -9,6 +8,7 @@ import {
   type Point,
   type Projective,
 } from '../geometry/projective.ts';
+import type { GainMap } from './gain-map.ts';
 
 /** Terms of surfaces of the second, third and fourth degree. */
 const TERM_COUNTS = [6, 10, 15] as const;
@@ -104,13 +104,6 @@ export function measureUnevenness(light: LightSurface): number {
   return 1 - Math.min(...found) / Math.max(...found);
 }
 
-/** What light is multiplied by, on a grid of places over a picture: three values each, row after row. */
-export interface GainMap {
-  readonly columns: number;
-  readonly rows: number;
-  readonly values: Float32Array;
-}
-
 const holdGain = (gain: number) => Math.max(1 / MOST_LIGHT_GAIN, Math.min(MOST_LIGHT_GAIN, gain));
 
 /**
@@ -138,72 +131,4 @@ export function mapGains(light: EvenLight, toPhoto: Projective = SAME, edge = MA
     for (let column = 0; column < edge; column += 1)
       values.set(gainAt({ x: column / (edge - 1), y: row / (edge - 1) }), (row * edge + column) * 3);
   return { columns: edge, rows: edge, values };
-}
-
-/** Gains along one level line of a picture, three a point, for points at the middles of `widthPx` parts. */
-export function readGainRow(
-  { columns, rows, values }: GainMap,
-  v: number,
-  widthPx: number,
-  out: Float32Array,
-) {
-  const y = Math.max(0, Math.min(rows - 1, v * (rows - 1)));
-  const top = Math.min(rows - 2, Math.floor(y));
-  const down = y - top;
-  for (let column = 0; column < widthPx; column += 1) {
-    const x = ((column + 0.5) / widthPx) * (columns - 1);
-    const left = Math.min(columns - 2, Math.floor(x));
-    const along = x - left;
-    const at = (top * columns + left) * 3;
-    const below = at + columns * 3;
-    for (let side = 0; side < 3; side += 1) {
-      const [a, b] = [values[at + side] as number, values[at + 3 + side] as number];
-      const [c, d] = [values[below + side] as number, values[below + 3 + side] as number];
-      const [high, low] = [a + (b - a) * along, c + (d - c) * along];
-      out[column * 3 + side] = high + (low - high) * down;
-    }
-  }
-}
-
-const STEPS = 4096;
-const { toLight, toSignal } = transferFunctions.srgb;
-const LIGHTS = Float32Array.from({ length: STEPS + 2 }, (_, step) => toLight(Math.min(1, step / STEPS)));
-/** By the root of light: along it the signal is nearly straight. */
-const SIGNALS = Float32Array.from({ length: STEPS + 2 }, (_, step) =>
-  toSignal(Math.min(1, (step / STEPS) ** 2)),
-);
-
-/** A signal (sRGB, 0 to 1) whose light is multiplied by a gain, as a signal again; held below white. */
-export function gainSignal(signal: number, gain: number): number {
-  const at = signal * STEPS;
-  const step = Math.floor(at);
-  const low = LIGHTS[step] as number;
-  const light = (low + ((LIGHTS[step + 1] as number) - low) * (at - step)) * gain;
-  if (light >= 1) return 1;
-  const root = Math.sqrt(light) * STEPS;
-  const first = Math.floor(root);
-  const own = SIGNALS[first] as number;
-  return own + ((SIGNALS[first + 1] as number) - own) * (root - first);
-}
-
-/** Eight-bit R, G, B with its light evened out, as another picture. */
-export function evenPicture(
-  rgb: Uint8Array | Uint8ClampedArray,
-  { widthPx, heightPx }: { readonly widthPx: number; readonly heightPx: number },
-  gains: GainMap,
-  bands: 3 | 4 = 3,
-): Uint8Array {
-  const made = Uint8Array.from(rgb);
-  const row = new Float32Array(widthPx * 3);
-  for (let y = 0; y < heightPx; y += 1) {
-    readGainRow(gains, (y + 0.5) / heightPx, widthPx, row);
-    for (let x = 0; x < widthPx; x += 1) {
-      const at = (y * widthPx + x) * bands;
-      for (let side = 0; side < 3; side += 1)
-        made[at + side] = Math.round(
-          gainSignal((rgb[at + side] as number) / 255, row[x * 3 + side] as number) * 255,
-        );
-    }
-  }
-  return made;
 }

@@ -1,7 +1,7 @@
 import { weighCubic } from '../geometry/cubic.ts';
-import { readColorTable, type ColorTable } from '../color/read-table.ts';
+import { readColorRow, type ColorTable } from '../color/read-table.ts';
 import type { Projective } from '../geometry/projective.ts';
-import { gainSignal, readGainRow, type GainMap } from '../light/even-light.ts';
+import { gainSignals, readGainRow, type GainMap } from '../light/gain-map.ts';
 import type { SizePx } from '../geometry/turn.ts';
 
 /** Three values a point, R, G and B, row after row, 0 to `most`. */
@@ -29,86 +29,113 @@ export interface RenderInput {
  * before, to about the size of the result (`chooseReduction`). Eight bits, R, G, B.
  */
 export function renderPicture(input: RenderInput): Uint8Array {
-  const { source, map, size, table } = input;
-  const { levels, widthPx: w, heightPx: h, most } = source;
-  const [a, b, c, d, e, f, g, i, j] = map;
-  const made = new Uint8Array(size.widthPx * size.heightPx * 3);
-  const [across, down] = [new Float64Array(4), new Float64Array(4)];
-  const [columns, rows] = [new Int32Array(4), new Int32Array(4)];
-  const [shown, out] = [
-    [0, 0, 0],
-    [0, 0, 0],
-  ];
-  const bars = input.bars ?? { x: 0, y: 0 };
-  const { gains = null } = input;
-  const lit = new Float32Array(gains ? size.widthPx * 3 : 0);
-  for (let row = 0; row < size.heightPx; row += 1) {
-    const v = (row + 0.5) / size.heightPx;
-    if (gains) readGainRow(gains, v, size.widthPx, lit);
-    for (let column = 0; column < size.widthPx; column += 1) {
-      const u = (column + 0.5) / size.widthPx;
-      if (u < bars.x || v < bars.y || u > 1 - bars.x || v > 1 - bars.y) continue;
-      const by = 1 / (g * u + i * v + j);
-      const x = (a * u + b * v + c) * by - 0.5;
-      const y = (d * u + e * v + f) * by - 0.5;
-      const [left, top] = [Math.floor(x), Math.floor(y)];
-      weighCubic(x - left, across);
-      weighCubic(y - top, down);
-      for (let tap = 0; tap < 4; tap += 1) {
-        columns[tap] = 3 * Math.max(0, Math.min(w - 1, left - 1 + tap));
-        rows[tap] = 3 * w * Math.max(0, Math.min(h - 1, top - 1 + tap));
-      }
-      let [red, green, blue] = [0, 0, 0];
-      for (let line = 0; line < 4; line += 1) {
-        const [weight, from] = [down[line] as number, rows[line] as number];
-        for (let tap = 0; tap < 4; tap += 1) {
-          const share = weight * (across[tap] as number);
-          const at = from + (columns[tap] as number);
-          red += share * (levels[at] as number);
-          green += share * (levels[at + 1] as number);
-          blue += share * (levels[at + 2] as number);
-        }
-      }
-      const to = (row * size.widthPx + column) * 3;
-      shown[0] = clamp(red / most);
-      shown[1] = clamp(green / most);
-      shown[2] = clamp(blue / most);
-      if (gains)
-        for (let side = 0; side < 3; side += 1)
-          shown[side] = gainSignal(shown[side] as number, lit[column * 3 + side] as number);
-      if (table) readColorTable(table, shown[0], shown[1], shown[2], out);
-      const final = table ? out : shown;
-      made[to] = Math.round((final[0] as number) * 255);
-      made[to + 1] = Math.round((final[1] as number) * 255);
-      made[to + 2] = Math.round((final[2] as number) * 255);
-    }
-  }
+  const { widthPx, heightPx } = input.size;
+  const made = new Uint8Array(widthPx * heightPx * 3);
+  renderRows(input, 0, heightPx, made);
   return made;
 }
 
+/**
+ * The rows from `first` to before `end` of what `renderPicture` gives, written to their places in `made`.
+ * Row by row and step by step, so that no number is boxed on its way from one step to the next.
+ */
+export function renderRows(input: RenderInput, first: number, end: number, made: Uint8Array): void {
+  const { size, table, gains = null } = input;
+  const { widthPx } = size;
+  const bars = input.bars ?? { x: 0, y: 0 };
+  const row = new Float64Array(widthPx * 3);
+  const lit = new Float32Array(gains ? widthPx * 3 : 0);
+  // The middle of a point that lies in a bar is not shown.
+  const from = Math.max(0, Math.ceil(bars.x * widthPx - 0.5));
+  const to = Math.min(widthPx, Math.floor((1 - bars.x) * widthPx - 0.5) + 1);
+  for (let line = first; line < end; line += 1) {
+    const v = (line + 0.5) / size.heightPx;
+    if (v < bars.y || v > 1 - bars.y) continue;
+    readRow(input, v, from, to, row);
+    if (gains) {
+      readGainRow(gains, v, widthPx, lit);
+      gainSignals(row, lit, from * 3, to * 3);
+    }
+    if (table) readColorRow(table, row, from, to);
+    const start = line * widthPx * 3;
+    // None is below 0: half a level more, cut off, is the nearest.
+    for (let at = from * 3; at < to * 3; at += 1) made[start + at] = (row[at] as number) * 255 + 0.5;
+  }
+}
+
+/** One row of a picture in its frame, R, G and B, 0 to 1, from one column to before another. */
+function readRow({ source, map, size }: RenderInput, v: number, from: number, to: number, out: Float64Array) {
+  const { levels, widthPx: w, heightPx: h, most } = source;
+  const [a, b, c, d, e, f, g, i, j] = map;
+  const [across, down] = [new Float64Array(4), new Float64Array(4)];
+  const [stride, scale] = [3 * w, 1 / most];
+  for (let column = from; column < to; column += 1) {
+    const u = (column + 0.5) / size.widthPx;
+    const by = 1 / (g * u + i * v + j);
+    const x = (a * u + b * v + c) * by - 0.5;
+    const y = (d * u + e * v + f) * by - 0.5;
+    const left = Math.floor(x);
+    const top = Math.floor(y);
+    weighCubic(x - left, across);
+    weighCubic(y - top, down);
+    const c0 = 3 * hold(w, left - 1);
+    const c1 = 3 * hold(w, left);
+    const c2 = 3 * hold(w, left + 1);
+    const c3 = 3 * hold(w, left + 2);
+    const w0 = across[0] as number;
+    const w1 = across[1] as number;
+    const w2 = across[2] as number;
+    const w3 = across[3] as number;
+    let red = 0;
+    let green = 0;
+    let blue = 0;
+    for (let line = 0; line < 4; line += 1) {
+      const weight = down[line] as number;
+      const start = stride * hold(h, top - 1 + line);
+      const p = start + c0;
+      const q = start + c1;
+      const r = start + c2;
+      const s = start + c3;
+      red +=
+        weight *
+        (w0 * (levels[p] as number) +
+          w1 * (levels[q] as number) +
+          w2 * (levels[r] as number) +
+          w3 * (levels[s] as number));
+      green +=
+        weight *
+        (w0 * (levels[p + 1] as number) +
+          w1 * (levels[q + 1] as number) +
+          w2 * (levels[r + 1] as number) +
+          w3 * (levels[s + 1] as number));
+      blue +=
+        weight *
+        (w0 * (levels[p + 2] as number) +
+          w1 * (levels[q + 2] as number) +
+          w2 * (levels[r + 2] as number) +
+          w3 * (levels[s + 2] as number));
+    }
+    out[column * 3] = clamp(red * scale);
+    out[column * 3 + 1] = clamp(green * scale);
+    out[column * 3 + 2] = clamp(blue * scale);
+  }
+}
+
+const hold = (edge: number, place: number) => (place < 0 ? 0 : place >= edge ? edge - 1 : place);
 const clamp = (value: number) => (value < 0 ? 0 : value > 1 ? 1 : value);
 
+/** Rows that are rendered in one go by one of several threads. */
+const ROWS = 16;
+
 /**
- * By how much a source is to be reduced before it is rendered, 0 to 1, so that no point of the result passes
- * over points of the source: by the finest place of the result, looked at on a grid.
+ * Renders rows that nobody else has taken yet until none is left; `taken` counts blocks of them, shared by
+ * all that work on the same picture.
  */
-export function chooseReduction(map: Projective, size: SizePx): number {
-  const [a, b, c, d, e, f, g, h, i] = map;
-  const at = (u: number, v: number) => {
-    const by = 1 / (g * u + h * v + i);
-    return { x: (a * u + b * v + c) * by, y: (d * u + e * v + f) * by };
-  };
-  let least = Infinity;
-  const STEPS = 6;
-  for (let row = 0; row <= STEPS; row += 1)
-    for (let column = 0; column <= STEPS; column += 1) {
-      const [u, v] = [column / STEPS, row / STEPS];
-      const here = at(u, v);
-      const right = at(u + 1 / size.widthPx, v);
-      const below = at(u, v + 1 / size.heightPx);
-      const stepX = Math.sqrt((right.x - here.x) ** 2 + (right.y - here.y) ** 2);
-      const stepY = Math.sqrt((below.x - here.x) ** 2 + (below.y - here.y) ** 2);
-      least = Math.min(least, stepX, stepY);
-    }
-  return Math.min(1, 1 / Math.max(1, least));
+export function renderTogether(input: RenderInput, made: Uint8Array, taken: Int32Array): void {
+  const { heightPx } = input.size;
+  for (;;) {
+    const first = Atomics.add(taken, 0, 1) * ROWS;
+    if (first >= heightPx) return;
+    renderRows(input, first, Math.min(heightPx, first + ROWS), made);
+  }
 }

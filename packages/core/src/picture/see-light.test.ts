@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { describeNeutral } from '../color/white.ts';
 import { applyProjective, mapSquareTo, type Quad } from '../geometry/projective.ts';
-import { EvenLight, evenPicture, mapGains, readLightAt } from '../light/even-light.ts';
+import { EvenLight, mapGains, readLightAt } from '../light/even-light.ts';
+import { evenPicture } from '../light/gain-map.ts';
 import {
   buildLampScene,
   drawLampScene,

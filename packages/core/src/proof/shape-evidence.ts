@@ -6,7 +6,8 @@ import { frameSize, isReframed, measureBars, type Framing } from '../geometry/fr
 import { isMoved, isReshaped, type PictureWish } from '../recipe/picture-wish.ts';
 import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
 import { applyProjective, composeProjective } from '../geometry/projective.ts';
-import { evenPicture, mapGains } from '../light/even-light.ts';
+import { mapGains } from '../light/even-light.ts';
+import { evenPicture } from '../light/gain-map.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import type { FrameTimes } from '../time/frame-times.ts';

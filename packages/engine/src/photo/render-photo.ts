@@ -1,21 +1,11 @@
-import {
-  buildColorTable,
-  chooseReduction,
-  composeProjective,
-  flatSize,
-  isPlainColor,
-  isReshaped,
-  mapGains,
-  mapToPhoto,
-  measureBars,
-  renderPicture,
-} from '@apodix/core';
+import { isReshaped, planRender, type SizePx } from '@apodix/core';
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { findQuality, type FoundQuality } from '../still/find-quality.ts';
 import { cleanJpeg, findProfileSegment } from '../document/jpeg-segments.ts';
 import { readProfileName } from './inspect-photo.ts';
 import { openPhoto } from './open-photo.ts';
+import { startRenderThreads } from './render-threads.ts';
 import type { PhotoRendered, PhotoRequest } from '../still/photo-request.ts';
 
 type RenderRequest = Extract<PhotoRequest, { task: 'render' }>;
@@ -121,7 +111,7 @@ async function buildStandardProfile(): Promise<Uint8Array | null> {
 }
 
 /** Turned and mirrored alone: every point stays as it is. */
-async function stand(request: RenderRequest): Promise<Buffer> {
+async function stand(request: RenderRequest): Promise<RawPicture> {
   const { turnDegrees, isMirrored } = request.picture;
   const upright = (
     await openPhoto(request.path, request.container, Math.max(request.widthPx, request.heightPx))
@@ -130,70 +120,72 @@ async function stand(request: RenderRequest): Promise<Buffer> {
     request.format === 'png' || request.format === 'webp'
       ? upright
       : upright.flatten({ background: '#ffffff' });
+  const opened = await readRaw(flat);
+  if (turnDegrees === 0 && !isMirrored) return opened;
   // libvips mirrors before it turns: turning and then mirroring is mirroring and then turning the other way.
-  return sharp(await flat.png({ compressionLevel: 1 }).toBuffer(), { limitInputPixels: false })
-    .flop(isMirrored)
-    .rotate(isMirrored ? (360 - turnDegrees) % 360 : turnDegrees)
-    .png({ compressionLevel: 1 })
-    .toBuffer();
+  return readRaw(
+    openRaw(opened)
+      .flop(isMirrored)
+      .rotate(isMirrored ? (360 - turnDegrees) % 360 : turnDegrees),
+  );
 }
 
 /** Flattened, framed and colored in one go, at the size of the result, in the depth of the photograph. */
-async function reshape(request: RenderRequest): Promise<Buffer> {
-  const { picture } = request;
-  const opened = await openPhoto(request.path, request.container);
-  const upright = sharp(
-    await opened.flatten({ background: '#ffffff' }).png({ compressionLevel: 0 }).toBuffer(),
-    { limitInputPixels: false },
-  );
-  const { width: widthPx, height: heightPx, depth } = await upright.metadata();
-  const size = { widthPx: request.widthPx, heightPx: request.heightPx };
-  const map = mapToPhoto({ widthPx, heightPx }, picture);
-  const share = chooseReduction(map, size);
-  const [w, h] = [Math.max(1, Math.round(widthPx * share)), Math.max(1, Math.round(heightPx * share))];
-  const isDeep = depth === 'ushort';
-  const { data, info } = await (
-    share < 0.99 ? upright.resize({ width: w, height: h, fit: 'fill', kernel: 'lanczos3' }) : upright
-  )
-    .toColourspace(isDeep ? 'rgb16' : 'srgb')
-    .removeAlpha()
-    .raw({ depth: isDeep ? 'ushort' : 'uchar' })
-    .toBuffer({ resolveWithObject: true });
-  const scaled = composeProjective(map, [info.width / widthPx, 0, 0, 0, info.height / heightPx, 0, 0, 0, 1]);
-  const rgb = renderPicture({
-    source: {
-      widthPx: info.width,
-      heightPx: info.height,
-      most: isDeep ? 65_535 : 255,
-      levels: isDeep
-        ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
-        : new Uint8Array(data.buffer, data.byteOffset, data.length),
-    },
-    map: scaled,
-    size,
-    table: picture.color && !isPlainColor(picture.color) ? buildColorTable(picture.color) : null,
-    gains: picture.light
-      ? mapGains(picture.light, composeProjective(map, [1 / widthPx, 0, 0, 0, 1 / heightPx, 0, 0, 0, 1]))
-      : null,
-    bars: measureBars(flatSize({ widthPx, heightPx }, picture.flatten), picture),
-  });
-  return sharp(Buffer.from(rgb.buffer), {
-    raw: { width: size.widthPx, height: size.heightPx, channels: 3 },
-    limitInputPixels: false,
-  })
-    .png({ compressionLevel: 0 })
-    .toBuffer();
+async function reshape(request: RenderRequest): Promise<RawPicture> {
+  const threads = startRenderThreads();
+  try {
+    const opened = (await openPhoto(request.path, request.container)).flatten({ background: '#ffffff' });
+    const { autoOrient, depth } = await opened.metadata();
+    const size = { widthPx: request.widthPx, heightPx: request.heightPx };
+    const { reduced, fill } = planRender(
+      { widthPx: autoOrient.width, heightPx: autoOrient.height },
+      request.picture,
+      size,
+    );
+    const isDeep = depth === 'ushort';
+    // Sixteen bits come through the conversion of a profile only as a picture of their own.
+    const source = isDeep
+      ? sharp(await opened.png({ compressionLevel: 0 }).toBuffer(), { limitInputPixels: false })
+      : opened;
+    const { data, info } = await source
+      .resize({ width: reduced.widthPx, height: reduced.heightPx, fit: 'fill', kernel: 'lanczos3' })
+      .toColourspace(isDeep ? 'rgb16' : 'srgb')
+      .removeAlpha()
+      .raw({ depth: isDeep ? 'ushort' : 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    const rgb = await threads.render(
+      fill({
+        widthPx: info.width,
+        heightPx: info.height,
+        most: isDeep ? 65_535 : 255,
+        levels: isDeep
+          ? new Uint16Array(data.buffer, data.byteOffset, data.length / 2)
+          : new Uint8Array(data.buffer, data.byteOffset, data.length),
+      }),
+    );
+    return { ...size, channels: 3, data: Buffer.from(rgb.buffer) };
+  } finally {
+    await threads.close();
+  }
 }
 
-async function resize(stood: Buffer, width: number, height: number): Promise<Sharp> {
-  const { data, info } = await sharp(stood, { limitInputPixels: false })
-    .resize({ width, height, fit: 'fill', kernel: 'lanczos3' })
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  return sharp(data, {
-    raw: { width: info.width, height: info.height, channels: info.channels },
-    limitInputPixels: false,
-  });
+/** Points of a picture as they lie in memory, eight bits each side. */
+interface RawPicture extends SizePx {
+  readonly data: Buffer;
+  readonly channels: 1 | 2 | 3 | 4;
+}
+
+const openRaw = ({ data, widthPx, heightPx, channels }: RawPicture): Sharp =>
+  sharp(data, { raw: { width: widthPx, height: heightPx, channels }, limitInputPixels: false });
+
+async function readRaw(picture: Sharp): Promise<RawPicture> {
+  const { data, info } = await picture.raw().toBuffer({ resolveWithObject: true });
+  return { data, widthPx: info.width, heightPx: info.height, channels: info.channels as 3 };
+}
+
+async function resize(stood: RawPicture, width: number, height: number): Promise<Sharp> {
+  if (stood.widthPx === width && stood.heightPx === height) return openRaw(stood);
+  return openRaw(await readRaw(openRaw(stood).resize({ width, height, fit: 'fill', kernel: 'lanczos3' })));
 }
 
 async function findBest(

@@ -5,7 +5,9 @@ import { guardCommand } from '../process/run-tool.ts';
 import { PhotoAnswer, type PhotoRequest } from '../still/photo-request.ts';
 
 const isSource = import.meta.url.endsWith('.ts');
-const childPath = fileURLToPath(new URL(isSource ? './photo-child.ts' : './photo-child.js', import.meta.url));
+const childPath = fileURLToPath(
+  new URL(isSource ? './photo-child.ts' : '../bundled/photo-child.js', import.meta.url),
+);
 const SECONDS = 180;
 /**
  * Node reserves far more address space than it uses; what it uses is held by its heap and by the pixels

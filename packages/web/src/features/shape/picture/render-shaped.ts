@@ -1,17 +1,4 @@
-import {
-  buildColorTable,
-  chooseReduction,
-  composeProjective,
-  flatSize,
-  isPlainColor,
-  mapGains,
-  mapToPhoto,
-  measureShaped,
-  measureBars,
-  renderPicture,
-  type Recipe,
-  type SizePx,
-} from '@apodix/core';
+import { measureShaped, planRender, renderPicture, type Recipe, type SizePx } from '@apodix/core';
 import { dropAlpha } from './drop-alpha.ts';
 
 /** R, G and B of eight bits, row after row. */
@@ -35,36 +22,9 @@ export async function renderShaped(proxyUrl: string, recipe: Recipe, edgePx: num
     widthPx: Math.max(1, Math.round(shaped.widthPx * scale)),
     heightPx: Math.max(1, Math.round(shaped.heightPx * scale)),
   };
-  const map = mapToPhoto(own, picture);
-  const share = Math.min(1, chooseReduction(map, size));
-  const source = draw(
-    image,
-    Math.max(1, Math.round(own.widthPx * share)),
-    Math.max(1, Math.round(own.heightPx * share)),
-  );
-  const rgb = renderPicture({
-    source: { widthPx: source.width, heightPx: source.height, most: 255, levels: dropAlpha(source.data) },
-    map: composeProjective(map, [
-      source.width / own.widthPx,
-      0,
-      0,
-      0,
-      source.height / own.heightPx,
-      0,
-      0,
-      0,
-      1,
-    ]),
-    size,
-    table: picture.color && !isPlainColor(picture.color) ? buildColorTable(picture.color) : null,
-    gains: picture.light
-      ? mapGains(
-          picture.light,
-          composeProjective(map, [1 / own.widthPx, 0, 0, 0, 1 / own.heightPx, 0, 0, 0, 1]),
-        )
-      : null,
-    bars: measureBars(flatSize(own, picture.flatten), picture),
-  });
+  const { reduced, fill } = planRender(own, picture, size);
+  const source = draw(image, reduced.widthPx, reduced.heightPx);
+  const rgb = renderPicture(fill({ ...reduced, most: 255, levels: dropAlpha(source.data) }));
   return { ...size, rgb };
 }
 
