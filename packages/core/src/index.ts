@@ -162,6 +162,7 @@ export * from './propose/propose.ts';
 export * from './propose/lay-sound.ts';
 export * from './propose/read-sound-faults.ts';
 export * from './recipe/picture-wish.ts';
+export * from './recipe/about.ts';
 export * from './recipe/recipe.ts';
 export * from './sound/find-sound-offset.ts';
 export { correlate } from './sound/fft.ts';

@@ -68,6 +68,7 @@ export const ProofRowId = z.enum([
   'step',
   'loudness',
   'pages',
+  'about',
   'private',
 ]);
 export type ProofRowId = z.infer<typeof ProofRowId>;

@@ -121,6 +121,8 @@ export const PhotoFacts = z.object({
   light: SeenLight.nullable().optional(),
   /** The color target in it; null where there is none, not there where nobody looked. */
   target: SeenTarget.nullable().optional(),
+  /** Title, artist and rights that the file tells; not there where it tells none. */
+  about: z.object({ title: z.string(), artist: z.string(), rights: z.string() }).optional(),
 });
 export type PhotoFacts = z.infer<typeof PhotoFacts>;
 

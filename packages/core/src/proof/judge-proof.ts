@@ -2,6 +2,7 @@ import { convertSsimToClarity, describeClarity } from '../fit/clarity.ts';
 import type { ProofFinding, ProofRowId } from '../limits/finding.ts';
 import type { MediaFacts } from '../media/facts.ts';
 import { formatDuration } from '../units/duration.ts';
+import { judgeAbout } from './judge-about.ts';
 import { judgeHidden } from './judge-hidden.ts';
 import { judgeLoudness, judgeSound, judgeStep } from './judge-sound.ts';
 import { unknown, when, type ProofEvidence, type Row } from './proof-evidence.ts';
@@ -51,6 +52,7 @@ export function judgeProof(evidence: ProofEvidence): ProofFinding[] {
     ['step', judgeStep(evidence)],
     ['loudness', judgeLoudness(evidence)],
     ['pages', judgePages(evidence)],
+    ['about', judgeAbout(evidence)],
     ['private', judgePrivate(evidence)],
   ];
   return rows.flatMap(([row, found]) => (found ? [buildFinding(row, found, evidence.facts)] : []));

@@ -1,5 +1,6 @@
 import type { ProofFinding } from '../limits/finding.ts';
 import type { MediaFacts } from '../media/facts.ts';
+import type { About } from '../recipe/about.ts';
 import type { Timeline } from '../timeline/timeline.ts';
 import type { ColorMatch } from './hold-color.ts';
 import type { GeometryMatch } from './hold-geometry.ts';
@@ -49,6 +50,8 @@ export interface ProofEvidence {
   readonly sound: SoundMatch | null;
   /** Loudness of the kept part with the gain that was asked for; null where it is silence. */
   readonly expectedLufs: number | null;
+  /** What was to be told about the piece in the file; undefined where nothing was. */
+  readonly about?: About | null;
   /** Pages: how many there are, and how many there were to be; null for what has none. */
   readonly pages: { readonly found: number; readonly wanted: number } | null;
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { About } from './about.ts';
 import { ColorSettings } from '../color/color-settings.ts';
 import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
 import { Flatten } from '../geometry/flatten.ts';
@@ -93,6 +94,8 @@ export const Recipe = z
       flatten: Flatten.nullable().default(null),
       /** How the lamp lights a photograph: brought to where it is brightest, before all colors. */
       light: EvenLight.nullable().default(null),
+      /** What is told about the piece inside a photograph's file; null for nothing. */
+      about: About.nullable().default(null),
     }),
     sound: z.strictObject({
       /** One gain for all of it; 0 leaves the sound as it is. */
@@ -148,6 +151,7 @@ export function createPlainRecipe(): Recipe {
       steady: null,
       flatten: null,
       light: null,
+      about: null,
     },
     sound: {
       gainDb: 0,

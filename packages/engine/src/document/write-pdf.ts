@@ -1,4 +1,4 @@
-import { ApodixError } from '@apodix/core';
+import { ApodixError, type About } from '@apodix/core';
 import { readFile, writeFile } from 'node:fs/promises';
 import {
   concatTransformationMatrix,
@@ -33,14 +33,23 @@ const FULL_CHROMA_FROM = 82;
 /** Smaller pictures are signs and lines: they are not made smaller. */
 const LEAST_SHRUNK_PX = 200;
 /** What a page and its tables take around the picture. */
-export const PDF_FRAME_BYTES = 1400;
+const FRAME_BYTES = 1400;
+
+/** The same with what is told about the piece, which is written in two bytes a letter, as figures. */
+export const measureFrame = (about: About | null) =>
+  FRAME_BYTES + (about ? 4 * Object.values(about).join('').length + 60 : 0);
 
 /** A document of one page that a JPEG fills, as large as it fits on A4. The JPEG goes in as it is. */
 export async function wrapInPdf(
   jpeg: Uint8Array,
   size: { readonly widthPx: number; readonly heightPx: number },
+  about: About | null,
 ): Promise<Uint8Array> {
   const document = await PDFDocument.create({ updateMetadata: false });
+  if (about?.title.trim()) document.setTitle(about.title.trim());
+  if (about?.artist.trim()) document.setAuthor(about.artist.trim());
+  // A document has no field of its own for rights: its subject is what programs show.
+  if (about?.rights.trim()) document.setSubject(about.rights.trim());
   const picture = await document.embedJpg(jpeg);
   const [long, short] = [Math.max(size.widthPx, size.heightPx), Math.min(size.widthPx, size.heightPx)];
   const scale = Math.min(A4_LONG_PT / long, A4_SHORT_PT / short);
@@ -97,7 +106,7 @@ export async function fitPdf(request: RenderRequest): Promise<PhotoRendered> {
         return saveWith(bytes, request, anew);
       },
       probe: async (quality: number) => {
-        let sum = PDF_FRAME_BYTES;
+        let sum = FRAME_BYTES;
         for (const picture of coded)
           sum += (await codePoints(await open(picture), quality, false)).bytes.length;
         return sum;

@@ -21,6 +21,7 @@ import sharp, { type Sharp } from 'sharp';
 import type { z } from 'zod';
 import { normaliseCaptureTime } from '../process/capture-time.ts';
 import { findHeifProfile, findReadable, MOST_PIXELS, openPhoto } from './open-photo.ts';
+import { readAbout } from './tell-about.ts';
 import type { PhotoInspected } from '../still/photo-request.ts';
 
 /** What is told of the file itself, without a look at what it shows. */
@@ -162,7 +163,9 @@ async function describePicture(path: string | Buffer, container: string): Promis
     throw new ApodixError('TOO_MANY_PIXELS');
   const orientation = header.orientation ?? 1;
   const isTurned = orientation >= 5;
+  const about = readAbout(header.xmp);
   return {
+    ...(about ? { about } : {}),
     codec: header.format === 'heif' ? 'av1' : container === 'bmp' ? 'bmp' : header.format,
     widthPx: isTurned ? header.height : header.width,
     heightPx: isTurned ? header.width : header.height,

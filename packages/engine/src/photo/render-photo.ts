@@ -1,10 +1,11 @@
-import { isReshaped, planRender, type SizePx } from '@apodix/core';
+import { isReshaped, planRender, type About, type SizePx } from '@apodix/core';
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
 import { findQuality, type FoundQuality } from '../still/find-quality.ts';
 import { cleanJpeg, findProfileSegment } from '../document/jpeg-segments.ts';
 import { readProfileName } from './inspect-photo.ts';
 import { openPhoto } from './open-photo.ts';
+import { buildXmp, tellInJpeg } from './tell-about.ts';
 import { startRenderThreads } from './render-threads.ts';
 import type { PhotoRendered, PhotoRequest } from '../still/photo-request.ts';
 
@@ -54,13 +55,15 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
   if (takenOver) return takenOver;
   const stood = isReshaped(request.picture) ? await reshape(request) : await stand(request);
   const maxBytes =
-    request.maxBytes === null ? null : Math.max(1, request.maxBytes - (document?.PDF_FRAME_BYTES ?? 0));
+    request.maxBytes === null
+      ? null
+      : Math.max(1, request.maxBytes - (document?.measureFrame(request.picture.about) ?? 0));
   const wrap = document?.wrapInPdf ?? null;
   let { widthPx, heightPx } = request;
   let probes = 0;
   for (;;) {
     const picture = await resize(stood, widthPx, heightPx);
-    const found = await findBest(picture, request.format, maxBytes, LEAST_QUALITY);
+    const found = await findBest(picture, request, maxBytes, LEAST_QUALITY);
     probes += found.probes;
     if (found.fits) return finish(request, wrap, found, { widthPx, heightPx, probes, fits: true });
     const ratio = found.coded.length / (maxBytes ?? Infinity);
@@ -70,7 +73,7 @@ export async function renderPhoto(request: RenderRequest): Promise<PhotoRendered
       Math.floor(short * Math.min(0.96, Math.sqrt(0.94 / ratio))),
     );
     if (nextShort >= short) {
-      const lowest = await findBest(picture, request.format, maxBytes, HARD_LEAST_QUALITY);
+      const lowest = await findBest(picture, request, maxBytes, HARD_LEAST_QUALITY);
       return finish(request, wrap, lowest, {
         widthPx,
         heightPx,
@@ -99,9 +102,11 @@ async function takeOver(request: RenderRequest): Promise<PhotoRendered | null> {
   // Other primaries are converted. Without a profile these are meant, and told from now on.
   if (!isSize || !isPlain || (icc && !/sRGB/i.test(readProfileName(icc)))) return null;
   const cleaned = cleanJpeg(await readFile(request.path), icc ? null : await buildStandardProfile());
-  if (!cleaned || (maxBytes !== null && cleaned.length > maxBytes)) return null;
-  await writeFile(request.outputPath, cleaned);
-  return { widthPx, heightPx, quality: null, sizeBytes: cleaned.length, probes: 0, fits: true };
+  if (!cleaned) return null;
+  const told = picture.about ? tellInJpeg(cleaned, picture.about) : cleaned;
+  if (maxBytes !== null && told.length > maxBytes) return null;
+  await writeFile(request.outputPath, told);
+  return { widthPx, heightPx, quality: null, sizeBytes: told.length, probes: 0, fits: true };
 }
 
 /** The segment that says that colors are those of sRGB. */
@@ -190,17 +195,19 @@ async function resize(stood: RawPicture, width: number, height: number): Promise
 
 async function findBest(
   picture: Sharp,
-  format: RenderRequest['format'],
+  request: RenderRequest,
   maxBytes: number | null,
   least: number,
 ): Promise<Omit<FoundQuality<Buffer>, 'quality'> & { readonly quality: number | null }> {
+  const { format } = request;
+  const { about } = request.picture;
   if (format === 'png' || format === 'tiff') {
-    const coded = await encode(picture, format, 100);
+    const coded = await encode(picture, format, 100, about);
     return { coded, quality: null, fits: maxBytes === null || coded.length <= maxBytes, probes: 1 };
   }
   return findQuality(
     {
-      code: (quality) => encode(picture, format, quality),
+      code: (quality) => encode(picture, format, quality, about),
       probe: async (quality) => (await encodeQuickly(picture, format, quality)).length,
       sizeOf: (coded) => coded.length,
     },
@@ -210,13 +217,25 @@ async function findBest(
   );
 }
 
-function encode(picture: Sharp, format: RenderRequest['format'], quality: number): Promise<Buffer> {
-  // In a document the page says how colors are meant.
-  const tagged = format === 'pdf' ? picture.clone() : picture.clone().withIccProfile('srgb');
-  if (format === 'png') return tagged.png({ compressionLevel: 9, adaptiveFiltering: true }).toBuffer();
-  if (format === 'tiff') return tagged.tiff({ compression: 'lzw' }).toBuffer();
-  if (format === 'webp') return tagged.webp({ quality, effort: 4, smartSubsample: true }).toBuffer();
-  return tagged.jpeg({ quality, mozjpeg: true, chromaSubsampling: chooseChroma(quality) }).toBuffer();
+async function encode(
+  picture: Sharp,
+  format: RenderRequest['format'],
+  quality: number,
+  about: About | null,
+): Promise<Buffer> {
+  if (format === 'jpeg' || format === 'pdf') {
+    // In a document the page says how colors are meant, and the document what is told.
+    const tagged = format === 'pdf' ? picture.clone() : picture.clone().withIccProfile('srgb');
+    const coded = await tagged
+      .jpeg({ quality, mozjpeg: true, chromaSubsampling: chooseChroma(quality) })
+      .toBuffer();
+    return about && format === 'jpeg' ? tellInJpeg(coded, about) : coded;
+  }
+  const tagged = picture.clone().withIccProfile('srgb');
+  const told = about ? tagged.withXmp(buildXmp(about)) : tagged;
+  if (format === 'png') return told.png({ compressionLevel: 9, adaptiveFiltering: true }).toBuffer();
+  if (format === 'tiff') return told.tiff({ compression: 'lzw' }).toBuffer();
+  return told.webp({ quality, effort: 4, smartSubsample: true }).toBuffer();
 }
 
 /** Bytes that run alongside those of `encode`, in a fraction of its time. */
@@ -235,6 +254,7 @@ function chooseChroma(quality: number): string {
 type Wrap = (
   jpeg: Uint8Array,
   size: { readonly widthPx: number; readonly heightPx: number },
+  about: About | null,
 ) => Promise<Uint8Array>;
 
 async function finish(
@@ -243,7 +263,10 @@ async function finish(
   found: { readonly coded: Buffer; readonly quality: number | null },
   result: Pick<PhotoRendered, 'widthPx' | 'heightPx' | 'probes' | 'fits'>,
 ): Promise<PhotoRendered> {
-  await writeFile(request.outputPath, wrap ? await wrap(found.coded, result) : found.coded);
+  await writeFile(
+    request.outputPath,
+    wrap ? await wrap(found.coded, result, request.picture.about) : found.coded,
+  );
   const sizeBytes = (await stat(request.outputPath)).size;
   return {
     ...result,

@@ -162,6 +162,7 @@ export async function proveMade(input: ProveInput): Promise<Proof> {
     isSoundWanted: !isStill && wantsSound && take.facts.sound !== null,
     expectedLufs:
       timeline && !isStill ? expectLoudness(take, recipe, timeline, facts, input.timeline === null) : null,
+    about: recipe.picture.about,
     pages: countPages(take.facts, facts),
   };
   return { facts, findings: judgeProof(proof), sound: held.sound };

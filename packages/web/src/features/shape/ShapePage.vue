@@ -5,6 +5,8 @@ import JobBar from '../../components/JobBar.vue';
 import NeedsTake from '../../components/NeedsTake.vue';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
+import AboutTools from './about/AboutTools.vue';
+import { useAbout } from './about/useAbout.ts';
 import ColorTools from './color/ColorTools.vue';
 import LightTools from './color/LightTools.vue';
 import TargetTools from './color/TargetTools.vue';
@@ -30,13 +32,13 @@ const work = useWork();
 const shape = useShape();
 const { take, editor, recipe, player, series, cut, frame, color, sound, recording, view } = shape;
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
-const card = useCard(editor, take);
+const [card, about] = [useCard(editor, take), useAbout(editor, take)];
 const light = useLight(editor, take);
 const target = useTarget(editor, take);
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const setting = useCornerSetting(frame.flat, target, () => stage.value?.readPicture() ?? null);
 const group = ref<ToolGroup>('cut');
-const caption = computed(() => `${rows.value.filter((row) => row.limit.severity === 'must').length} must`);
+const caption = computed(() => `${rows.value.filter(({ limit }) => limit.severity === 'must').length} must`);
 const groups = useToolGroups(shape, group);
 watch(group, () => {
   frame.isCropping.value = false;
@@ -287,6 +289,13 @@ function seek(instantUs: number): void {
           @bring-table="color.bringTable"
           @mark="color.isMarked.value = !color.isMarked.value"
           @split="color.isSplit.value = !color.isSplit.value"
+      /></template>
+      <template #about
+        ><AboutTools
+          :about="about.about.value"
+          @add="about.add"
+          @change="about.change"
+          @remove="about.remove"
       /></template>
       <template #sound
         ><SoundTools

@@ -29,7 +29,7 @@ function onKey(event: KeyboardEvent): void {
   group.value = next;
   (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role=radio]')[to ?? 0]?.focus();
 }
-const words = { cut: 'Cut', frame: 'Frame', color: 'Colour', sound: 'Sound' } as const;
+const words = { cut: 'Cut', frame: 'Frame', color: 'Colour', sound: 'Sound', about: 'About' } as const;
 </script>
 
 <template>

@@ -26,3 +26,15 @@ it('only what is asked for goes over, and never a cut', () => {
   });
   expect(copyGroup(from, plain, 'sound')).toEqual({ ...plain, sound: { ...plain.sound, gainDb: 3 } });
 });
+
+it('who made a piece goes over to the next, its title does not', () => {
+  const tell = (title: string, artist: string) => ({ title, artist, rights: '' });
+  const named = { ...plain, picture: { ...plain.picture, about: tell('Sea', 'Ineke') } };
+  const other = { ...plain, picture: { ...plain.picture, about: tell('Wood', '') } };
+  expect(copyGroup(named, other, 'about').picture.about).toEqual(tell('Wood', 'Ineke'));
+  expect(copyGroup(named, plain, 'about').picture.about).toEqual(tell('', 'Ineke'));
+  expect(copyGroup(plain, other, 'about').picture.about).toBeNull();
+  const untold = { ...plain, picture: { ...plain.picture, about: tell('Sea', '') } };
+  expect(copyGroup(untold, plain, 'about').picture.about).toBeNull();
+  expect(copyGroup(named, other, 'frame').picture.about).toEqual(tell('Wood', ''));
+});

@@ -170,9 +170,14 @@ export function useShape() {
       cut.setRange({ startUs: cut.range.value.startUs, finishUs }, false);
   }
   const proposal = computed(() => take.value?.proposal ?? null);
+  /** The other takes of the assignment that are of the same kind. */
+  const listOthers = () =>
+    work.takes.filter(
+      ({ id, kind }) => id !== take.value?.id && kind === take.value?.kind && kind !== 'document',
+    );
   /** A group of what is on screen goes to every other take of the assignment. */
   async function useOnAll(group: SharedGroup): Promise<void> {
-    const others = work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video');
+    const others = listOthers();
     const before = others.map((each) => each.recipe?.recipe ?? createPlainRecipe());
     const versions: number[] = [];
     try {
@@ -285,9 +290,7 @@ export function useShape() {
     ),
     isTimed: computed(() => facts.value !== null && facts.value.durationUs !== null),
     hasPicture: computed(() => Boolean(facts.value?.video)),
-    otherCount: computed(
-      () => work.takes.filter((each) => each.id !== take.value?.id && each.kind === 'video').length,
-    ),
+    otherCount: computed(() => listOthers().length),
     guests,
     shownGuest: computed(() => recipe.value.sources[player.shownSource.value]?.takeId ?? null),
     partNames: computed(() =>

@@ -4,10 +4,11 @@ import type { useShape } from './useShape.ts';
 
 /** The groups of tools that a take has; the one that is worked on is always among them. */
 export function useToolGroups(shape: ReturnType<typeof useShape>, group: Ref<ToolGroup>) {
-  const { isTimed, hasPicture, frame, sound, recording } = shape;
+  const { take, isTimed, hasPicture, frame, sound, recording } = shape;
   const groups = computed<ToolGroup[]>(() => [
     ...(isTimed.value ? (['cut'] as const) : []),
     ...(hasPicture.value || frame.flat.isPossible.value ? (['frame', 'color'] as const) : []),
+    ...(take.value?.facts?.photo ? (['about'] as const) : []),
     ...(sound.hasSound.value || recording.choices.value.length > 0 ? (['sound'] as const) : []),
   ]);
   watch(
