@@ -88,6 +88,7 @@ export * from './color/standard-look.ts';
 export * from './color/transfer.ts';
 export * from './color/white.ts';
 export * from './proof/comparison.ts';
+export * from './proof/hold-close.ts';
 export * from './proof/hold-color.ts';
 export * from './proof/hold-evidence.ts';
 export * from './proof/hold-geometry.ts';

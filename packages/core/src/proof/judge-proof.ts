@@ -313,12 +313,14 @@ function judgeClarity({ clarity, facts }: ProofEvidence): Row | null {
         ? `at least ${convertSsimToClarity(LEAST_CLARITY.mean).toFixed(0)}`
         : `about ${convertSsimToClarity(promised).toFixed(1)}`,
     margin: promised === null ? ssimMean - LEAST_CLARITY.mean : -lost,
-    method: `${framesCompared} frames compared with the recording at the file’s own size (SSIM)`,
+    method: `${framesCompared} ${facts.photo ? 'places' : 'frames'} compared with the recording at the file’s own size (SSIM)`,
     sentence: isThere
       ? `${figure} of 100 beside the recording at the file’s own size, ${describeClarity(ssimMean)}; ` +
-        `the worst second has ${worst}.`
+        `the worst ${facts.photo ? 'place' : 'second'} has ${worst}.`
       : `${figure} of 100: hardly anything of the picture is left.`,
-    fix: 'Make it again, or choose fewer lines in the chart.',
+    fix: facts.photo
+      ? 'Make it again, with more bytes or fewer points.'
+      : 'Make it again, or choose fewer lines in the chart.',
   };
 }
 

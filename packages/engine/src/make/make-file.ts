@@ -29,6 +29,7 @@ import { runPhotoChild } from '../photo/run-photo-child.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
+import { measureStillClarity } from '../prove/measure-still-clarity.ts';
 import { proveMade } from '../prove/prove-made.ts';
 import { checkForm } from './check-form.ts';
 import type { SeparateFile } from './cut-sound.ts';
@@ -156,7 +157,16 @@ async function proveFile(
   const witnesses = video?.witnesses ?? null;
   const seen = witnesses && plan.kind === 'video' ? planWitnessComparison(plan.cut, witnesses, folder) : null;
   let picture: Comparison['picture'] = null;
-  const measureClarity = async (): Promise<ClarityEvidence | null> => {
+  const measureClarity = async (found: MediaFacts): Promise<ClarityEvidence | null | undefined> => {
+    if (plan.kind === 'photo')
+      return measureStillClarity({
+        takePath: input.sourcePath,
+        take: input.facts,
+        madePath: made.path,
+        made: found,
+        picture: plan.recipe.picture,
+        ...(signal ? { signal } : {}),
+      });
     if (plan.kind !== 'video' || !timeline) return null;
     const rate = plan.cut.frameRate.numerator / plan.cut.frameRate.denominator;
     picture = seen ? summarizeLikeness(await readLikeness(folder, seen.numbers), rate) : null;
@@ -172,7 +182,7 @@ async function proveFile(
     takenOver: video?.recoded
       ? { takePath: input.sourcePath, recodedCount: video.recoded.head + video.recoded.tail }
       : null,
-    ...(plan.kind === 'video' ? { measureClarity } : {}),
+    ...(plan.kind === 'sound' ? {} : { measureClarity }),
     ...(seen ? { alongside: seen.output } : {}),
     ...(signal ? { signal } : {}),
     onShare: (share) => meter.tell(share),

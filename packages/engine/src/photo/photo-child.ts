@@ -1,5 +1,6 @@
 import { text } from 'node:stream/consumers';
 import sharp from 'sharp';
+import { comparePhoto } from './compare-photo.ts';
 import { inspectPhoto } from './inspect-photo.ts';
 import { explainPhotoError } from './open-photo.ts';
 import { PhotoRequest } from '../still/photo-request.ts';
@@ -12,6 +13,7 @@ sharp.cache(false);
 async function answer(request: PhotoRequest): Promise<unknown> {
   if (request.task === 'inspect') return inspectPhoto(request.path, request.container, request.small);
   if (request.task === 'render') return renderPhoto(request);
+  if (request.task === 'compare') return comparePhoto(request);
   await renderPreviews(request);
   return null;
 }

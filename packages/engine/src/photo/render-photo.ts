@@ -1,6 +1,7 @@
 import { isReshaped, planRender, type About, type SizePx } from '@apodix/core';
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import sharp, { type Sharp } from 'sharp';
+import { codeFreely, fitJpeg } from './fit-jpeg.ts';
 import { findQuality, type FoundQuality } from '../still/find-quality.ts';
 import { cleanJpeg, findProfileSegment } from '../document/jpeg-segments.ts';
 import { readProfileName } from './inspect-photo.ts';
@@ -20,8 +21,6 @@ const BEST_QUALITY = 93;
 const MOST_QUALITY = 98;
 const LEAST_QUALITY = 62;
 const HARD_LEAST_QUALITY = 30;
-/** From here on color is kept at full resolution. */
-const FULL_CHROMA_FROM = 82;
 
 /** Writes upright previews in sRGB. */
 export async function renderPreviews(request: Extract<PhotoRequest, { task: 'preview' }>): Promise<void> {
@@ -201,54 +200,40 @@ async function findBest(
 ): Promise<Omit<FoundQuality<Buffer>, 'quality'> & { readonly quality: number | null }> {
   const { format } = request;
   const { about } = request.picture;
+  const best = maxBytes === null ? BEST_QUALITY : MOST_QUALITY;
+  const sizeOf = (coded: Buffer) => coded.length;
   if (format === 'png' || format === 'tiff') {
-    const coded = await encode(picture, format, 100, about);
+    const coded = await encode(picture, format, about);
     return { coded, quality: null, fits: maxBytes === null || coded.length <= maxBytes, probes: 1 };
   }
-  return findQuality(
-    {
-      code: (quality) => encode(picture, format, quality, about),
-      probe: async (quality) => (await encodeQuickly(picture, format, quality)).length,
-      sizeOf: (coded) => coded.length,
-    },
-    maxBytes,
-    least,
-    maxBytes === null ? BEST_QUALITY : MOST_QUALITY,
-  );
+  if (format === 'webp') {
+    const code = (quality: number) => encode(picture, format, about, quality);
+    const probe = async (quality: number) =>
+      (await picture.clone().webp({ quality, effort: 0 }).toBuffer()).length;
+    return findQuality({ code, probe, sizeOf }, maxBytes, least, best);
+  }
+  // In a document the page says how colors are meant, and the document what is told.
+  const isInPdf = format === 'pdf';
+  const tagged = isInPdf ? picture : picture.clone().withIccProfile('srgb');
+  const tell = (coded: Buffer) => (about && !isInPdf ? tellInJpeg(coded, about) : coded);
+  const told = about && !isInPdf ? tell(Buffer.from([0xff, 0xd8])).length - 2 : 0;
+  if (maxBytes === null)
+    return { coded: tell(await codeFreely(tagged, best)), quality: best, fits: true, probes: 1 };
+  const found = await fitJpeg(tagged, Math.max(1, maxBytes - told), least, best);
+  return { ...found, coded: tell(found.coded) };
 }
 
-async function encode(
+function encode(
   picture: Sharp,
-  format: RenderRequest['format'],
-  quality: number,
+  format: 'png' | 'tiff' | 'webp',
   about: About | null,
+  quality = BEST_QUALITY,
 ): Promise<Buffer> {
-  if (format === 'jpeg' || format === 'pdf') {
-    // In a document the page says how colors are meant, and the document what is told.
-    const tagged = format === 'pdf' ? picture.clone() : picture.clone().withIccProfile('srgb');
-    const coded = await tagged
-      .jpeg({ quality, mozjpeg: true, chromaSubsampling: chooseChroma(quality) })
-      .toBuffer();
-    return about && format === 'jpeg' ? tellInJpeg(coded, about) : coded;
-  }
   const tagged = picture.clone().withIccProfile('srgb');
   const told = about ? tagged.withXmp(buildXmp(about)) : tagged;
   if (format === 'png') return told.png({ compressionLevel: 9, adaptiveFiltering: true }).toBuffer();
   if (format === 'tiff') return told.tiff({ compression: 'lzw' }).toBuffer();
   return told.webp({ quality, effort: 4, smartSubsample: true }).toBuffer();
-}
-
-/** Bytes that run alongside those of `encode`, in a fraction of its time. */
-function encodeQuickly(picture: Sharp, format: RenderRequest['format'], quality: number): Promise<Buffer> {
-  if (format === 'webp') return picture.clone().webp({ quality, effort: 0 }).toBuffer();
-  return picture
-    .clone()
-    .jpeg({ quality, chromaSubsampling: chooseChroma(quality) })
-    .toBuffer();
-}
-
-function chooseChroma(quality: number): string {
-  return quality >= FULL_CHROMA_FROM ? '4:4:4' : '4:2:0';
 }
 
 type Wrap = (

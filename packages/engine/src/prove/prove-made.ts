@@ -73,7 +73,10 @@ export interface ProveInput {
   /** Where the recording lies, if its coded picture was taken over, and how many pictures were coded anew. */
   readonly takenOver?: { readonly takePath: string; readonly recodedCount: number } | null;
   /** Tells how clear it is once it has been decoded; undefined where that is not asked for. */
-  readonly measureClarity?: (made: MediaFacts, timeline: Timeline | null) => Promise<ClarityEvidence | null>;
+  readonly measureClarity?: (
+    made: MediaFacts,
+    timeline: Timeline | null,
+  ) => Promise<ClarityEvidence | null | undefined>;
   readonly signal?: AbortSignal;
   readonly onShare?: (share: number) => void;
 }

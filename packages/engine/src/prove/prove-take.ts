@@ -1,7 +1,6 @@
 import {
   ApodixError,
   createPlainRecipe,
-  isStillKind,
   judgeMade,
   listJoinedSources,
   measureKeptLevel,
@@ -18,6 +17,7 @@ import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { joinNext, type NextTake } from '../gather/gather-takes.ts';
 import { addShake } from '../steady/measure-shake.ts';
 import { measureClarity } from './measure-clarity.ts';
+import { measureStillClarity } from './measure-still-clarity.ts';
 import { proveMade } from './prove-made.ts';
 
 export interface ProveTakeInput {
@@ -87,7 +87,16 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
               folder,
               ...(signal ? { signal } : {}),
             })
-          : null,
+          : take.facts.durationUs === null
+            ? measureStillClarity({
+                takePath: input.sourcePath,
+                take: take.facts,
+                madePath: input.madePath,
+                made,
+                picture: recipe.picture,
+                ...(signal ? { signal } : {}),
+              })
+            : null,
       ...(signal ? { signal } : {}),
     });
     const level = measureKeptLevel(take.facts, take.series, recipe);
@@ -99,10 +108,10 @@ export async function proveTake(input: ProveTakeInput): Promise<TakeProof> {
       pieceInView: readPieceInView(take.facts, recipe),
     };
     const context = { limits, nameContext: null, slotId: input.slotId ?? null };
-    const rows = proof.findings.filter(
-      (finding) => finding.row !== 'clarity' || !isStillKind(proof.facts.kind),
-    );
-    const findings = [...judgeMade(proof.facts, basename(input.madePath), origin, context), ...rows];
+    const findings = [
+      ...judgeMade(proof.facts, basename(input.madePath), origin, context),
+      ...proof.findings,
+    ];
     const isProven = findings.every(({ severity, state }) => severity === 'should' || state === 'met');
     return { facts: proof.facts, findings, isProven };
   });

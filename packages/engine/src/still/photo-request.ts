@@ -29,6 +29,15 @@ export const PhotoRequest = z.discriminatedUnion('task', [
     format: z.enum(['jpeg', 'png', 'webp', 'tiff', 'pdf']),
     outputPath: z.string(),
   }),
+  z.object({
+    task: z.literal('compare'),
+    path: z.string(),
+    container: z.string(),
+    picture: Recipe.shape.picture,
+    /** A picture that was made of it. */
+    madePath: z.string(),
+    madeContainer: z.string(),
+  }),
 ]);
 export type PhotoRequest = z.infer<typeof PhotoRequest>;
 
@@ -43,6 +52,11 @@ export const PhotoInspected = z.object({
   /** Small pictures, R, G and B of eight bits in sRGB, page after page, as base64. */
   small: z.object({ widthPx: z.int().positive(), heightPx: z.int().positive(), rgb: z.string() }),
 });
+/** `CloseMatch`; null where the picture is too small. */
+export const PhotoCompared = z
+  .object({ ssimMean: z.number(), ssimWorst: z.number(), places: z.int().positive() })
+  .nullable();
+
 export const PhotoRendered = z.object({
   widthPx: z.int(),
   heightPx: z.int(),

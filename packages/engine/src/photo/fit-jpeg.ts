@@ -1,0 +1,204 @@
+import sharp, { type Sharp } from 'sharp';
+
+/** A way to code: at which resolution color is kept, which tables, with or without thresholds (trellis). */
+interface Way {
+  readonly chromaSubsampling: '4:2:0' | '4:4:4';
+  readonly quantisationTable: number;
+  readonly trellisQuantisation: boolean;
+}
+
+const way = (
+  chroma: Way['chromaSubsampling'],
+  quantisationTable: number,
+  trellisQuantisation: boolean,
+): Way => ({
+  chromaSubsampling: chroma,
+  quantisationTable,
+  trellisQuantisation,
+});
+/** The usual tables (N. Robidoux's) first; the others have bytes between two qualities of those. */
+const WAYS: readonly Way[] = [
+  way('4:2:0', 3, true),
+  way('4:4:4', 3, true),
+  way('4:2:0', 0, true),
+  way('4:4:4', 0, true),
+  way('4:2:0', 3, false),
+  way('4:4:4', 3, false),
+  way('4:4:4', 2, true),
+  way('4:4:4', 2, false),
+  way('4:4:4', 4, true),
+];
+const [PLAIN, FULL] = [WAYS[0] as Way, WAYS[1] as Way];
+
+export interface FittedJpeg {
+  readonly coded: Buffer;
+  readonly quality: number;
+  readonly fits: boolean;
+  /** How often the whole picture was coded. */
+  readonly probes: number;
+}
+
+/** From this share of the bytes on nothing finer is looked for. */
+const USED_WELL = 0.97;
+const AIMED_SHARE = 0.995;
+const MOST_PROBES = 5;
+/** Qualities of different ways that take the same bytes lie no further apart, as a rule. */
+const NEAR = 12;
+
+const code = (picture: Sharp, own: Way, quality: number): Promise<Buffer> =>
+  picture
+    .clone()
+    .jpeg({ mozjpeg: true, quality, ...own })
+    .toBuffer();
+
+/** A JPEG with color at full resolution, whatever it takes. */
+export const codeFreely = (picture: Sharp, quality: number) => code(picture, FULL, quality);
+
+/**
+ * The JPEG within the bytes that keeps most of a picture, by the mean of squared differences: among some
+ * ways to code, with whole qualities between `least` and `most`, foretold on blocks of the picture and then
+ * coded until what fits uses the bytes well. `fits` is false where not even `least` does.
+ */
+export async function fitJpeg(
+  picture: Sharp,
+  maxBytes: number,
+  least: number,
+  most: number,
+): Promise<FittedJpeg> {
+  const sample = await openSample(picture);
+  const tried = new Map<string, Buffer>();
+  let best: { coded: Buffer; quality: number; loss: number } | null = null;
+  /** Bytes of the whole picture beside those of the sample, as far as each way has told. */
+  const scales = new Map<Way, number>();
+  let { scale } = sample;
+  while (tried.size < MOST_PROBES) {
+    const bytesOf = (own: Way) => (maxBytes * AIMED_SHARE - HEAD_BYTES) / (scales.get(own) ?? scale);
+    const listed = await listChoices(sample, bytesOf, least, most);
+    const open = listed.filter(
+      (each) => !tried.has(nameChoice(each)) && (best === null || each.loss < best.loss),
+    );
+    // Where nothing seems to fit, the least of all tells how far that is true.
+    const last: Pick<Choice, 'own' | 'quality'> | null =
+      best || tried.has(nameChoice(pickLast(least))) ? null : pickLast(least);
+    const choice: Pick<Choice, 'own' | 'quality'> | null = open[0] ?? last;
+    if (!choice) break;
+    const { own, quality }: Pick<Choice, 'own' | 'quality'> = choice;
+    const { bytes, loss } = await sample.look(own, quality);
+    const coded = await code(picture, own, quality);
+    tried.set(nameChoice(choice), coded);
+    scale = Math.max(1, coded.length - HEAD_BYTES) / bytes;
+    scales.set(own, scale);
+    if (coded.length > maxBytes) continue;
+    best = { coded, quality, loss };
+    if (coded.length >= maxBytes * USED_WELL) break;
+  }
+  if (best) return { coded: best.coded, quality: best.quality, fits: true, probes: tried.size };
+  const coded = tried.get(nameChoice(pickLast(least))) ?? (await code(picture, PLAIN, least));
+  return { coded, quality: least, fits: coded.length <= maxBytes, probes: tried.size };
+}
+
+const pickLast = (least: number) => ({ own: PLAIN, quality: least });
+const nameChoice = ({ own, quality }: Pick<Choice, 'own' | 'quality'>) => JSON.stringify([own, quality]);
+
+interface Look {
+  readonly bytes: number;
+  readonly loss: number;
+}
+
+interface Sample {
+  /** Bytes of the whole picture beside those of the sample, until they are known. */
+  readonly scale: number;
+  look(own: Way, quality: number): Promise<Look>;
+}
+
+interface Choice extends Look {
+  readonly own: Way;
+  readonly quality: number;
+}
+
+/** Of each way the best quality within its bytes, those that lose least of the sample first. */
+async function listChoices(
+  sample: Sample,
+  bytesOf: (own: Way) => number,
+  least: number,
+  most: number,
+): Promise<Choice[]> {
+  const choices: Choice[] = [];
+  for (const [index, own] of WAYS.entries()) {
+    // Other ways have their place near that of the first.
+    const near = index === 0 ? null : (choices[0]?.quality ?? least);
+    let [low, high] =
+      near === null ? [least - 1, most] : [Math.max(least - 1, near - NEAR), Math.min(most, near + NEAR)];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if ((await sample.look(own, middle)).bytes <= bytesOf(own)) low = middle;
+      else high = middle - 1;
+    }
+    if (low >= least && (await sample.look(own, low)).bytes <= bytesOf(own))
+      choices.push({ own, quality: low, ...(await sample.look(own, low)) });
+  }
+  return choices.sort((left, right) => left.loss - right.loss);
+}
+
+async function openSample(picture: Sharp): Promise<Sample> {
+  const { blocks, share } = await takeBlocks(picture);
+  const points = await blocks.clone().raw().toBuffer();
+  const looked = new Map<string, Promise<Look>>();
+  return {
+    scale: 1 / share,
+    look(own, quality) {
+      const key = JSON.stringify([own, quality]);
+      const known = looked.get(key);
+      if (known) return known;
+      const found = lookAt(blocks, points, own, quality);
+      looked.set(key, found);
+      return found;
+    },
+  };
+}
+
+async function lookAt(blocks: Sharp, points: Buffer, own: Way, quality: number): Promise<Look> {
+  // Without a search for the best order of scans, which takes most time and changes proportions little.
+  const coded = await blocks
+    .clone()
+    .jpeg({ mozjpeg: true, quality, ...own, optimiseScans: false, progressive: true })
+    .toBuffer();
+  const shown = await sharp(coded).raw().toBuffer();
+  let sum = 0;
+  for (let at = 0; at < points.length; at += 1) sum += ((points[at] ?? 0) - (shown[at] ?? 0)) ** 2;
+  return { bytes: Math.max(1, coded.length - HEAD_BYTES), loss: sum / points.length };
+}
+
+/** What tables and markers take, in a small picture as in a large one. */
+const HEAD_BYTES = 600;
+const BLOCKS = 5;
+/** A whole number of the blocks that color is coded in at half its resolution. */
+const BLOCK_PX = 64;
+const UNIT_PX = 16;
+
+/** Blocks from all over a picture as one small picture, and which share of it they are. */
+async function takeBlocks(picture: Sharp): Promise<{ blocks: Sharp; share: number }> {
+  const { data, info } = await picture.clone().raw().toBuffer({ resolveWithObject: true });
+  const { width, height, channels } = info;
+  const measure = (edge: number) =>
+    Math.max(UNIT_PX, Math.min(BLOCK_PX, Math.floor(edge / BLOCKS / UNIT_PX) * UNIT_PX));
+  const [w, h] = [measure(width), measure(height)];
+  const count = (edge: number, size: number) => Math.min(BLOCKS, Math.max(1, Math.floor(edge / size)));
+  const [across, down] = [count(width, w), count(height, h)];
+  const made = Buffer.alloc(w * across * h * down * channels);
+  const place = (index: number, of: number, edge: number, size: number) =>
+    of < 2 ? 0 : Math.max(0, Math.round((index * (edge - size)) / (of - 1)));
+  for (let row = 0; row < down; row += 1)
+    for (let column = 0; column < across; column += 1)
+      for (let line = 0; line < h; line += 1) {
+        const y = Math.min(height - 1, place(row, down, height, h) + line);
+        const x = place(column, across, width, w);
+        const from = (y * width + x) * channels;
+        const to = ((row * h + line) * w * across + column * w) * channels;
+        data.copy(made, to, from, from + Math.min(w, width - x) * channels);
+      }
+  return {
+    blocks: sharp(made, { raw: { width: w * across, height: h * down, channels: channels as 3 } }),
+    share: (w * across * h * down) / (width * height),
+  };
+}
