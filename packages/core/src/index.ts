@@ -152,6 +152,8 @@ export * from './picture/find-piece.ts';
 export * from './picture/flicker-meter.ts';
 export * from './picture/likeness.ts';
 export * from './picture/measure-blur.ts';
+export * from './picture/judge-detail.ts';
+export * from './picture/measure-detail.ts';
 export * from './picture/measure-glare.ts';
 export * from './picture/measure-light.ts';
 export * from './picture/rgb-picture.ts';

@@ -1,3 +1,4 @@
+import type { Clearness } from '../picture/judge-detail.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import { readRate } from '../media/facts.ts';
 import { tightenMax, tightenMin, type Ceilings } from './ceilings.ts';
@@ -324,7 +325,8 @@ export const sharpRow: LimitRow<'sharp'> = {
   label: () => 'Sharp enough',
   wanted: () => 'in focus',
   concerns: hasPicture,
-  check: (_limit, { blur, mediaKind }) => judgeSharp(mediaKind === 'photo' ? (blur ?? null) : null),
+  check: (_limit, { blur, clearness, mediaKind }) =>
+    judgeSharp(mediaKind === 'photo' ? (blur ?? null) : null, clearness ?? null),
   steer: leavesOpen,
   refuse: neverRefuses,
   fix: () => byPerson('Hold the camera still and photograph it again.'),
@@ -333,7 +335,7 @@ export const sharpRow: LimitRow<'sharp'> = {
 /** Blur at screen size (`measureBlur`): edges are clear up to the one, and gone from the other on. */
 const SHARP_BLUR = { clear: 0.4, gone: 0.6 } as const;
 
-function judgeSharp(blur: number | null): Verdict {
+function judgeSharp(blur: number | null, clearness: Clearness | null): Verdict {
   if (blur === null)
     return {
       state: 'person',
@@ -348,6 +350,20 @@ function judgeSharp(blur: number | null): Verdict {
     margin: SHARP_BLUR.gone - blur,
     method: 'how much of its edges is left after a blur, at screen size',
   };
+  const isSomewhereClear = clearness === 'clear' || clearness === 'partly';
+  // What is soft by itself has few clear edges; what was not held still has none.
+  if (blur > SHARP_BLUR.gone && isSomewhereClear)
+    return {
+      ...base,
+      state: 'person',
+      reason: 'soft as a whole, though some edges are clear: look for yourself',
+    };
+  if (clearness === 'partly')
+    return {
+      ...base,
+      state: 'person',
+      reason: 'sharp in some places only: look whether the piece is in focus',
+    };
   if (blur > SHARP_BLUR.gone) return { ...base, state: 'short', reason: 'blurred: no edge in it is clear' };
   if (blur <= SHARP_BLUR.clear) return { ...base, state: 'met', reason: 'its edges are clear' };
   return { ...base, state: 'person', reason: 'soft: look for yourself whether it is in focus' };

@@ -1,3 +1,4 @@
+import { judgeDetail, type Clearness } from '../picture/judge-detail.ts';
 import type { ContainerId, MediaKind } from '../media/containers.ts';
 import type { PartInView } from '../presence/seen.ts';
 import { readPictureSize, readRate, type Continuity, type MediaFacts } from '../media/facts.ts';
@@ -41,6 +42,8 @@ export interface Subject {
   readonly pieceInView?: PieceInView;
   /** How blurred a photograph is at screen size, 0 to 1; null where nothing tells. */
   readonly blur?: number | null;
+  /** How clear its parts are; null where nobody looked. */
+  readonly clearness?: Clearness | null;
   readonly locationPresent: boolean | null;
   readonly fileName: string | null;
   /**
@@ -85,6 +88,7 @@ export function convertFactsToSubject(facts: MediaFacts, context: SubjectContext
     heightPx: size?.heightPx ?? null,
     frameRate: facts.video ? readRate(facts.video.frameRate) : null,
     blur: facts.conditions?.blur ?? null,
+    clearness: facts.photo?.detail ? judgeDetail(facts.photo.detail).clearness : null,
     hasSound: facts.sound !== null,
     channels: facts.sound?.channels ?? null,
     sampleRateHz: facts.sound?.rateHz ?? null,

@@ -96,6 +96,24 @@ export const SeenTarget = z.object({
 });
 export type SeenTarget = z.infer<typeof SeenTarget>;
 
+/** How clear the parts of a photograph are, and what else there is to check before it is handed in. */
+export const SeenDetail = z.object({
+  /** Longer edge of the picture that it was looked at in: blurs are told in its points. */
+  edgePx: z.int().positive(),
+  columns: z.int().positive(),
+  rows: z.int().positive(),
+  /** Blur of the edges in each part, row after row, as a Gaussian's deviation; null without edges. */
+  blursPx: z.array(z.number().nonnegative().nullable()),
+  /** Standard deviation of the grain, 0 to 255. */
+  grain: z.number().nonnegative(),
+  /** Writing, in points of the photograph itself; null where none was seen. */
+  writing: z.object({ strokePx: z.number(), heightPx: z.number() }).nullable(),
+  /** Shares of all points that are full white and all but black. */
+  burntShare: z.number().min(0).max(1),
+  blackShare: z.number().min(0).max(1),
+});
+export type SeenDetail = z.infer<typeof SeenDetail>;
+
 export const PhotoFacts = z.object({
   codec: z.string(),
   /** Upright, after the orientation tag has been applied. */
@@ -117,6 +135,8 @@ export const PhotoFacts = z.object({
   isFromScreen: z.boolean().optional(),
   /** Share of the piece that is burnt white by a lamp seen in it; not there where nobody looked. */
   glareShare: z.number().min(0).max(1).optional(),
+  /** Sharpness part by part, grain and writing; not there where nobody looked. */
+  detail: SeenDetail.optional(),
   /** How it was lit; null where nothing tells, not there where nobody looked. */
   light: SeenLight.nullable().optional(),
   /** The color target in it; null where there is none, not there where nobody looked. */

@@ -1,5 +1,6 @@
 import { formatDuration } from '../units/duration.ts';
 import { SURE_CONFIDENCE } from '../picture/find-piece.ts';
+import { judgeDetail } from '../picture/judge-detail.ts';
 import { readRate, type MediaFacts } from '../media/facts.ts';
 
 /** One thing that was noticed of a take, and what Apodix does about it. */
@@ -53,6 +54,28 @@ const rules: readonly Rule[] = [
     then: 'That cannot be repaired. Move the lamp to the side, and take it again.',
   },
   {
+    code: 'partly-soft',
+    isTrue: ({ photo, conditions }) => {
+      const found = photo?.detail && judgeDetail(photo.detail);
+      return found?.clearness === 'partly' && (conditions?.blur ?? 0) <= BLURRED;
+    },
+    what: () => 'Sharp in some places only.',
+    then: 'If the piece is flat, take it again from straight in front. Check in Shape shows where.',
+  },
+  {
+    code: 'grainy',
+    isTrue: ({ photo }) => photo?.detail !== undefined && judgeDetail(photo.detail).isGrainy,
+    what: () => 'Grainy: the light was low.',
+    then: 'More light is better: take it again by a window, or with a second lamp.',
+  },
+  {
+    code: 'small-writing',
+    isTrue: ({ photo }) => photo?.detail !== undefined && judgeDetail(photo.detail).writing === 'too-small',
+    what: ({ photo }) =>
+      `Its writing is small: letters ${Math.round(photo?.detail?.writing?.heightPx ?? 0)} points high.`,
+    then: 'If it is to be read, take it again from nearer.',
+  },
+  {
     code: 'cut-off',
     isTrue: ({ photo }) => Boolean(photo?.piece?.isCutOff && photo.piece.confidence >= SURE_CONFIDENCE),
     what: () => 'A side of the piece lies at the border of the picture.',
@@ -95,19 +118,19 @@ const rules: readonly Rule[] = [
     code: 'hum',
     isTrue: ({ conditions }) => Boolean(conditions?.humHz),
     what: ({ conditions }) => `A hum of ${conditions?.humHz} Hz is in it.`,
-    then: 'It stays as it is for now.',
+    then: 'In Shape it can be taken out.',
   },
   {
     code: 'dark',
     isTrue: ({ conditions }) => (conditions?.brightness ?? 255) < DARK,
     what: () => 'Dark.',
-    then: 'It stays as it is for now: more light is better.',
+    then: 'Shape can lift it a little; more light is better.',
   },
   {
     code: 'warm',
     isTrue: ({ conditions }) => (conditions?.warmth ?? 1) > WARM,
     what: () => 'The lamp was warm.',
-    then: 'The colour stays as recorded for now.',
+    then: 'Shape can put its colour right.',
   },
   {
     code: 'head',

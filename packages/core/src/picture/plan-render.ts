@@ -15,7 +15,7 @@ export interface RenderPlan {
   readonly fill: (source: DeepPicture) => RenderInput;
 }
 
-/** How a photograph of a size (upright, in points) is rendered as a recipe asks, at the size of the result. */
+/** How a photograph of a size (upright, in points) is rendered as a recipe asks, at a size of the result. */
 export function planRender(photo: SizePx, wish: PictureWish, size: SizePx): RenderPlan {
   const map = mapToPhoto(photo, wish);
   const share = chooseReduction(map, size);

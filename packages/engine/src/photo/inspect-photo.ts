@@ -3,7 +3,9 @@ import {
   findTarget,
   isFromScreen,
   measureBlur,
+  measureDetailMap,
   measureGlare,
+  measureLight,
   seeLight,
   SeenTarget,
   seePiece,
@@ -11,6 +13,7 @@ import {
   type LumaPicture,
   type Corners,
   type PhotoFacts,
+  type SeenDetail,
   type SeenPiece,
   type RgbPicture,
   type SizePx,
@@ -25,7 +28,10 @@ import { readAbout } from './tell-about.ts';
 import type { PhotoInspected } from '../still/photo-request.ts';
 
 /** What is told of the file itself, without a look at what it shows. */
-type OwnPhotoFacts = Omit<PhotoFacts, 'piece' | 'light' | 'isFromScreen' | 'target' | 'glareShare'>;
+type OwnPhotoFacts = Omit<
+  PhotoFacts,
+  'piece' | 'light' | 'isFromScreen' | 'target' | 'glareShare' | 'detail'
+>;
 
 /** Longer edge of the small picture that a proof rests on. */
 const SMALL_EDGE = 96;
@@ -48,14 +54,42 @@ export async function inspectPhoto(
       : await describePicture(await findReadable(path, container), container);
   const small = wantedSmall ?? fitSmall(photo);
   const srgb = await drawWhole(await openPhoto(path, container));
-  const looked = await drawLuma(srgb);
+  const looked = await drawLuma(srgb, LOOK_EDGE);
   return {
     // What is looked at for a proof is held against a recording: nothing is proposed for it.
-    photo: { ...photo, ...(wantedSmall ? {} : lookAtPiece(looked, await drawLooked(srgb), focal)) },
+    photo: { ...photo, ...(wantedSmall ? {} : await look(srgb, looked, photo, focal)) },
     document: null,
     ...told,
     blur: measureBlur(looked),
     small: { ...small, rgb: await drawSmall(srgb, small) },
+  };
+}
+
+async function look(srgb: Buffer, looked: LumaPicture, photo: OwnPhotoFacts, focal: number | null) {
+  const colors = await drawLooked(srgb);
+  return {
+    ...lookAtPiece(looked, colors, focal),
+    detail: lookAtDetail(await drawLuma(srgb, DETAIL_EDGE), colors, photo),
+  };
+}
+
+/** How clear it is part by part, and what there is of grain, writing and points without drawing. */
+function lookAtDetail(luma: LumaPicture, colors: RgbPicture, photo: OwnPhotoFacts): SeenDetail {
+  const { writing, blursPx, grain, ...map } = measureDetailMap(luma);
+  const { burntShare, blackShare } = measureLight(colors);
+  const scale = photo.widthPx / luma.widthPx;
+  const digits = (value: number) => Number(value.toFixed(2));
+  return {
+    ...map,
+    edgePx: Math.max(luma.widthPx, luma.heightPx),
+    blursPx: blursPx.map((blur) => blur && digits(blur)),
+    grain: digits(grain),
+    writing: writing && {
+      strokePx: digits(writing.strokePx * scale),
+      heightPx: digits(writing.heightPx * scale),
+    },
+    burntShare,
+    blackShare,
   };
 }
 
@@ -91,10 +125,12 @@ function seeTarget(colors: RgbPicture): PhotoFacts['target'] {
 
 /** Longer edge at which sharpness is judged and a piece is looked for. */
 const LOOK_EDGE = 640;
+/** Longer edge at which parts are judged: about what a screen shows. */
+const DETAIL_EDGE = 1440;
 
-async function drawLuma(srgb: Buffer): Promise<LumaPicture> {
+async function drawLuma(srgb: Buffer, edgePx: number): Promise<LumaPicture> {
   const { data, info } = await sharp(srgb, { limitInputPixels: false })
-    .resize({ width: LOOK_EDGE, height: LOOK_EDGE, fit: 'inside', withoutEnlargement: true })
+    .resize({ width: edgePx, height: edgePx, fit: 'inside', withoutEnlargement: true })
     .greyscale()
     .raw()
     .toBuffer({ resolveWithObject: true });

@@ -7,6 +7,7 @@ import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
 import AboutTools from './about/AboutTools.vue';
 import { useAbout } from './about/useAbout.ts';
+import CheckTools from './check/CheckTools.vue';
 import ColorTools from './color/ColorTools.vue';
 import LightTools from './color/LightTools.vue';
 import TargetTools from './color/TargetTools.vue';
@@ -296,6 +297,13 @@ function seek(instantUs: number): void {
           @add="about.add"
           @change="about.change"
           @remove="about.remove"
+      /></template>
+      <template #check
+        ><CheckTools
+          v-if="take.facts?.photo"
+          :photo="take.facts.photo"
+          :has-location="take.facts.locationPresent"
+          :url="take.proxyUrl"
       /></template>
       <template #sound
         ><SoundTools

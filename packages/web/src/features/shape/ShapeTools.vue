@@ -29,7 +29,14 @@ function onKey(event: KeyboardEvent): void {
   group.value = next;
   (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role=radio]')[to ?? 0]?.focus();
 }
-const words = { cut: 'Cut', frame: 'Frame', color: 'Colour', sound: 'Sound', about: 'About' } as const;
+const words = {
+  cut: 'Cut',
+  frame: 'Frame',
+  color: 'Colour',
+  sound: 'Sound',
+  about: 'About',
+  check: 'Check',
+} as const;
 </script>
 
 <template>
@@ -60,7 +67,7 @@ const words = { cut: 'Cut', frame: 'Frame', color: 'Colour', sound: 'Sound', abo
         ><v-btn class="quiet" @click="emit('asRecorded')">As recorded</v-btn>
       </div>
       <v-btn
-        v-if="otherCount > 0 && group !== 'cut'"
+        v-if="otherCount > 0 && group !== 'cut' && group !== 'check'"
         class="quiet"
         @click="emit('useOnAll', group as SharedGroup)"
         >{{ words[group] }} on all takes</v-btn

@@ -5,7 +5,7 @@ import type { ToolGroup } from './tool-group.ts';
  * Groups of settings that can go from one take to others; a cut, who is hidden, corners and how it shook stay
  * with their take.
  */
-export type SharedGroup = Exclude<ToolGroup, 'cut'>;
+export type SharedGroup = Exclude<ToolGroup, 'cut' | 'check'>;
 
 /** What of a frame is of its take alone. */
 const pickOwn = ({ hidden, steady, flatten, light, color, about }: Recipe['picture']) => ({

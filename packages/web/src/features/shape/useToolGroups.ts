@@ -8,7 +8,7 @@ export function useToolGroups(shape: ReturnType<typeof useShape>, group: Ref<Too
   const groups = computed<ToolGroup[]>(() => [
     ...(isTimed.value ? (['cut'] as const) : []),
     ...(hasPicture.value || frame.flat.isPossible.value ? (['frame', 'color'] as const) : []),
-    ...(take.value?.facts?.photo ? (['about'] as const) : []),
+    ...(take.value?.facts?.photo ? (['about', 'check'] as const) : []),
     ...(sound.hasSound.value || recording.choices.value.length > 0 ? (['sound'] as const) : []),
   ]);
   watch(
