@@ -90,6 +90,7 @@ export function buildAll() {
       'pdf-lib',
       'pdfkit',
       'fontkit',
+      'tesseract.js',
     ]),
     // A bundle of its own holds no more than it needs.
     bundle('packages/engine/src/photo/render-thread.ts', bundled('engine'), []),

@@ -36,7 +36,15 @@ export interface Framing {
   readonly crop: Crop | null;
   /** Width to height that black bars fill it up to, last of all; null for none. */
   readonly barsTo?: number | null;
+  /** White border all around, in shares of the shorter edge of what is kept; bars are white with it. */
+  readonly border?: number;
 }
+
+/** More of it leaves too little of the picture. */
+export const MOST_BORDER = 0.2;
+
+/** What bars are filled with, 0 to 255. */
+export const readBarLevel = ({ border = 0 }: Pick<Framing, 'border'>) => (border > 0 ? 255 : 0);
 
 /** What straightening enlarges everything by, so that no corner stays empty. */
 export function measureStraightenZoom(size: SizePx, degrees: number): number {
@@ -46,20 +54,25 @@ export function measureStraightenZoom(size: SizePx, degrees: number): number {
 }
 
 /** Whether framing does more than turn and mirror. */
-export function isReframed(framing: Pick<Framing, 'straightenDegrees' | 'crop' | 'barsTo'>): boolean {
-  return framing.straightenDegrees !== 0 || framing.crop !== null || (framing.barsTo ?? null) !== null;
+export function isReframed(
+  framing: Pick<Framing, 'straightenDegrees' | 'crop' | 'barsTo' | 'border'>,
+): boolean {
+  const { straightenDegrees, crop, barsTo = null, border = 0 } = framing;
+  return straightenDegrees !== 0 || crop !== null || barsTo !== null || border > 0;
 }
 
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 
-/** The part that is kept with its bars, in shares of the picture's edges: it reaches beyond them. */
+/** The part that is kept, with bars and border, in shares of the picture's edges: it reaches beyond them. */
 function addBars(turned: SizePx, framing: Framing): { x: number; y: number; width: number; height: number } {
   const part = framing.crop ?? WHOLE;
-  const aspect = framing.barsTo ?? null;
-  if (aspect === null) return part;
-  const own = (part.width * turned.widthPx) / (part.height * turned.heightPx);
-  const width = part.width * Math.max(1, aspect / own);
-  const height = part.height * Math.max(1, own / aspect);
+  const { barsTo = null, border = 0 } = framing;
+  if (barsTo === null && border === 0) return part;
+  const [w, h] = [part.width * turned.widthPx, part.height * turned.heightPx];
+  const aspect = barsTo ?? w / h;
+  const both = 2 * border * Math.min(w, h);
+  const width = (w * Math.max(1, (aspect * h) / w) + both) / turned.widthPx;
+  const height = (h * Math.max(1, w / h / aspect) + both) / turned.heightPx;
   return {
     x: part.x - (width - part.width) / 2,
     y: part.y - (height - part.height) / 2,
@@ -68,7 +81,7 @@ function addBars(turned: SizePx, framing: Framing): { x: number; y: number; widt
   };
 }
 
-/** How much of the framed picture is black on each side: shares of its width and of its height. */
+/** How much of a framed picture is bars or border on each side: shares of its width and height. */
 export function measureBars(size: SizePx, framing: Framing): { x: number; y: number } {
   const part = framing.crop ?? WHOLE;
   const whole = addBars(turnSize(size, framing.turnDegrees), framing);

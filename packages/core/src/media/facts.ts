@@ -1,4 +1,5 @@
 import { Corner } from '../geometry/flatten.ts';
+import { WritingWay } from '../picture/writing-way.ts';
 import { SeenLight } from '../light/seen-light.ts';
 import { z } from 'zod';
 import { Conditions } from './conditions.ts';
@@ -137,6 +138,8 @@ export const PhotoFacts = z.object({
   glareShare: z.number().min(0).max(1).optional(),
   /** Sharpness part by part, grain and writing; not there where nobody looked. */
   detail: SeenDetail.optional(),
+  /** Which way its writing runs; null where that cannot be told, not there where none was seen. */
+  writingWay: WritingWay.nullable().optional(),
   /** How it was lit; null where nothing tells, not there where nobody looked. */
   light: SeenLight.nullable().optional(),
   /** The color target in it; null where there is none, not there where nobody looked. */

@@ -76,6 +76,13 @@ const rules: readonly Rule[] = [
     then: 'If it is to be read, take it again from nearer.',
   },
   {
+    code: 'writing-way',
+    isTrue: ({ photo }) => Boolean(photo?.writingWay && photo.writingWay !== 'upright'),
+    what: ({ photo }) =>
+      photo?.writingWay === 'mirrored' ? 'Its writing runs backwards.' : 'Its writing stands on its head.',
+    then: 'Frame in Shape puts it right with one press.',
+  },
+  {
     code: 'cut-off',
     isTrue: ({ photo }) => Boolean(photo?.piece?.isCutOff && photo.piece.confidence >= SURE_CONFIDENCE),
     what: () => 'A side of the piece lies at the border of the picture.',

@@ -1,7 +1,7 @@
 import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
-import { measureBars } from '../geometry/frame.ts';
+import { measureBars, readBarLevel } from '../geometry/frame.ts';
 import { composeProjective, type Projective } from '../geometry/projective.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import { mapGains } from '../light/even-light.ts';
@@ -32,6 +32,7 @@ export function planRender(photo: SizePx, wish: PictureWish, size: SizePx): Rend
       table: wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null,
       gains: wish.light ? mapGains(wish.light, composeProjective(map, toShares)) : null,
       bars: measureBars(flatSize(photo, wish.flatten), wish),
+      barLevel: readBarLevel(wish),
     }),
   };
 }

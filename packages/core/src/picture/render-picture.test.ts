@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { measureShaped } from '../recipe/picture-wish.ts';
 import { createPlainRecipe } from '../recipe/recipe.ts';
 import { planRender } from './plan-render.ts';
 import { renderPicture, renderRows, renderTogether } from './render-picture.ts';
@@ -57,6 +58,22 @@ describe('a rendered picture', () => {
     const grey = { ...source, levels: new Uint8Array(W * H * 3).fill(119) };
     const made = renderPicture(planRender(grey, flatten, { widthPx: 40, heightPx: 44 }).fill(grey));
     expect(new Set(made)).toEqual(new Set([119]));
+  });
+
+  it('has a white border as wide on every side, and white bars with it', () => {
+    const black = { ...source, levels: new Uint8Array(W * H * 3) };
+    const wish = { ...picture, border: 0.1 };
+    const framed = measureShaped(source, wish);
+    expect(framed).toEqual({ widthPx: W + 10, heightPx: H + 10 });
+    const made = renderPicture(planRender(black, wish, framed).fill(black));
+    const level = (x: number, y: number) => made[(y * framed.widthPx + x) * 3];
+    expect([level(0, 0), level(4, 30), level(30, 4), level(framed.widthPx - 1, 30)]).toEqual([
+      255, 255, 255, 255,
+    ]);
+    expect([level(5, 30), level(30, 5), level(framed.widthPx - 6, framed.heightPx - 6)]).toEqual([0, 0, 0]);
+    const wide = { ...wish, barsTo: 2 };
+    const barred = renderPicture(planRender(black, wide, { widthPx: 120, heightPx: 60 }).fill(black));
+    expect([barred[(30 * 120 + 8) * 3], barred[(30 * 120 + 60) * 3]]).toEqual([255, 0]);
   });
 
   it('leaves bars black and nothing else', () => {

@@ -19,8 +19,10 @@ export interface RenderInput {
   readonly table: ColorTable | null;
   /** What light is multiplied by, before the table. */
   readonly gains?: GainMap | null;
-  /** Shares of the result that are black on each side. */
+  /** Shares of the result that are bars on each side. */
   readonly bars?: { readonly x: number; readonly y: number };
+  /** What they are filled with, 0 to 255; black where nobody says. */
+  readonly barLevel?: number;
 }
 
 /**
@@ -40,7 +42,7 @@ export function renderPicture(input: RenderInput): Uint8Array {
  * Row by row and step by step, so that no number is boxed on its way from one step to the next.
  */
 export function renderRows(input: RenderInput, first: number, end: number, made: Uint8Array): void {
-  const { size, table, gains = null } = input;
+  const { size, table, gains = null, barLevel = 0 } = input;
   const { widthPx } = size;
   const bars = input.bars ?? { x: 0, y: 0 };
   const row = new Float64Array(widthPx * 3);
@@ -50,6 +52,8 @@ export function renderRows(input: RenderInput, first: number, end: number, made:
   const to = Math.min(widthPx, Math.floor((1 - bars.x) * widthPx - 0.5) + 1);
   for (let line = first; line < end; line += 1) {
     const v = (line + 0.5) / size.heightPx;
+    const start = line * widthPx * 3;
+    made.fill(barLevel, start, start + widthPx * 3);
     if (v < bars.y || v > 1 - bars.y) continue;
     readRow(input, v, from, to, row);
     if (gains) {
@@ -57,7 +61,6 @@ export function renderRows(input: RenderInput, first: number, end: number, made:
       gainSignals(row, lit, from * 3, to * 3);
     }
     if (table) readColorRow(table, row, from, to);
-    const start = line * widthPx * 3;
     // None is below 0: half a level more, cut off, is the nearest.
     for (let at = from * 3; at < to * 3; at += 1) made[start + at] = (row[at] as number) * 255 + 0.5;
   }

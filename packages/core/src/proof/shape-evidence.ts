@@ -2,7 +2,7 @@ import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import { frameSize, isReframed, measureBars, type Framing } from '../geometry/frame.ts';
+import { frameSize, isReframed, measureBars, readBarLevel, type Framing } from '../geometry/frame.ts';
 import { isMoved, isReshaped, type PictureWish } from '../recipe/picture-wish.ts';
 import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
 import { applyProjective, composeProjective } from '../geometry/projective.ts';
@@ -102,7 +102,7 @@ function shapeLuma(
   const shaped = isReframed(wish) || wish.turnDegrees !== 0 || wish.isMirrored;
   let luma = shaped ? resample(source.luma, source, target, size, wish, 1) : source.luma;
   if (tones) luma = luma.map((level) => tones[level] ?? 0);
-  luma = darkenBars(luma, target, measureBars(flatSize(size, wish.flatten), wish), 1);
+  luma = fillBars(luma, target, size, wish, 1);
   luma = softenAs(wish, luma, target, 1);
   return { ...target, luma, frameCount: source.frameCount };
 }
@@ -117,7 +117,7 @@ function shapeColors(
   let rgb = resample(source.rgb, source, target, size, wish, 3);
   if (wish.light) rgb = evenOut(rgb, target, size, wish, wish.light);
   if (table) rgb = applyTable(rgb, table);
-  rgb = darkenBars(rgb, target, measureBars(flatSize(size, wish.flatten), wish), 3);
+  rgb = fillBars(rgb, target, size, wish, 3);
   rgb = softenAs(wish, rgb, target, 3);
   return { ...target, rgb, frameIndices: source.frameIndices };
 }
@@ -174,13 +174,16 @@ function hideEvidence(
   };
 }
 
-/** Black on both sides, as far as bars reach into each point. */
-function darkenBars(
+/** Black or white on all sides, as far as bars and border reach into each point. */
+function fillBars(
   levels: Uint8Array,
   { widthPx: w, heightPx: h }: SizePx,
-  bars: { readonly x: number; readonly y: number },
+  size: SizePx,
+  wish: PictureWish,
   sides: 1 | 3,
 ): Uint8Array {
+  const bars = measureBars(flatSize(size, wish.flatten), wish);
+  const fill = readBarLevel(wish);
   if (bars.x < 1e-9 && bars.y < 1e-9) return levels;
   const cover = (index: number, count: number, bar: number) => {
     const [from, to] = [index / count, (index + 1) / count];
@@ -190,7 +193,9 @@ function darkenBars(
     { length: w * h },
     (_, point) => cover(point % w, w, bars.x) * cover(Math.floor(point / w), h, bars.y),
   );
-  return levels.map((level, at) => Math.round(level * (shares[Math.floor(at / sides) % (w * h)] ?? 1)));
+  return levels.map((level, at) =>
+    Math.round(fill + (level - fill) * (shares[Math.floor(at / sides) % (w * h)] ?? 1)),
+  );
 }
 
 /** Eight-bit R, G, B through a table. */

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { About } from './about.ts';
 import { ColorSettings } from '../color/color-settings.ts';
-import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
+import { Crop, LEAST_ASPECT, MOST_ASPECT, MOST_BORDER, MOST_STRAIGHTEN_DEGREES } from '../geometry/frame.ts';
 import { Flatten } from '../geometry/flatten.ts';
 import { EvenLight } from '../light/even-light.ts';
 import { HiddenArea, MOST_HIDDEN } from '../geometry/hidden.ts';
@@ -83,6 +83,8 @@ export const Recipe = z
       crop: Crop.nullable().default(null),
       /** Proportions that black bars fill it up to. */
       barsTo: z.number().min(LEAST_ASPECT).max(MOST_ASPECT).nullable().default(null),
+      /** A white border, in shares of the shorter edge of what is kept; bars are white with it. */
+      border: z.number().min(0).max(MOST_BORDER).default(0),
       color: ColorSettings.nullable().default(null),
       /** Whether the combs of half pictures are taken out: where they were found, always or never. */
       deinterlace: z.enum(['where-found', 'always', 'never']).default('where-found'),
@@ -145,6 +147,7 @@ export function createPlainRecipe(): Recipe {
       straightenDegrees: 0,
       crop: null,
       barsTo: null,
+      border: 0,
       color: null,
       deinterlace: 'where-found',
       hidden: [],

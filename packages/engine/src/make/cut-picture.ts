@@ -3,6 +3,8 @@ import {
   findDivisor,
   findFrameAt,
   measureBars,
+  readBarLevel,
+  type Framing,
   turnSize,
   isPlainColor,
   type FrameSpan,
@@ -354,6 +356,8 @@ function buildCommonLook(picture: PictureSource, first: PictureSource, isOther: 
   ];
 }
 
+const nameBarColor = (framing: Framing) => (readBarLevel(framing) > 0 ? 'white' : 'black');
+
 /** Size, color and stance of the result. */
 function buildLook({ cut, take, ...input }: CutInput): string[] {
   const { video } = input.picture;
@@ -380,6 +384,8 @@ function buildLook({ cut, take, ...input }: CutInput): string[] {
     ...buildColorFilters(color),
     ...turn,
     ...(isMirrored ? ['hflip'] : []),
-    ...(isBarred ? [`pad=${cut.widthPx}:${cut.heightPx}:(ow-iw)/2:(oh-ih)/2:color=black`] : []),
+    ...(isBarred
+      ? [`pad=${cut.widthPx}:${cut.heightPx}:(ow-iw)/2:(oh-ih)/2:color=${nameBarColor(cut.recipe.picture)}`]
+      : []),
   ];
 }

@@ -67,9 +67,16 @@ export async function inspectPhoto(
 
 async function look(srgb: Buffer, looked: LumaPicture, photo: OwnPhotoFacts, focal: number | null) {
   const colors = await drawLooked(srgb);
+  const close = await drawLuma(srgb, DETAIL_EDGE);
+  const detail = lookAtDetail(close, colors, photo);
+  // Recognising takes seconds: only where something looks like writing.
+  const writingWay = detail.writing
+    ? await (await import('./recognise-writing.ts')).tellWritingWay(close)
+    : undefined;
   return {
     ...lookAtPiece(looked, colors, focal),
-    detail: lookAtDetail(await drawLuma(srgb, DETAIL_EDGE), colors, photo),
+    detail,
+    ...(writingWay === undefined ? {} : { writingWay }),
   };
 }
 

@@ -7,6 +7,7 @@ import {
   isReframed,
   mapToSource,
   measureBars,
+  readBarLevel,
   readColorTable,
   type Affine,
   type PictureWish,
@@ -161,8 +162,11 @@ function buildLook(
   if (isFramed) {
     const bars = measureBars(take, wish);
     const [iw, ih] = [Math.round(w * (1 - 2 * bars.x)), Math.round(h * (1 - 2 * bars.y))];
-    const pad = iw === w && ih === h ? [] : [`pad=${w}:${h}:(ow-iw)/2:(oh-ih)/2:color=black`];
-    const corners = writeCorners(take, { ...wish, barsTo: null }, moved);
+    const pad =
+      iw === w && ih === h
+        ? []
+        : [`pad=${w}:${h}:(ow-iw)/2:(oh-ih)/2:color=${readBarLevel(wish) > 0 ? 'white' : 'black'}`];
+    const corners = writeCorners(take, { ...wish, barsTo: null, border: 0 }, moved);
     return [...color, 'format=yuv420p', corners, `scale=${iw}:${ih}:flags=bicubic`, ...pad];
   }
   return [...color, 'format=yuv420p', ...turn, ...(wish.isMirrored ? ['hflip'] : [])];

@@ -17,6 +17,7 @@ import { useCornerSetting } from './useCornerSetting.ts';
 import CardTools from './cut/CardTools.vue';
 import CutTools from './cut/CutTools.vue';
 import { useCard } from './cut/useCard.ts';
+import EdgeTools from './frame/EdgeTools.vue';
 import FlattenTools from './frame/FlattenTools.vue';
 import FrameTools from './frame/FrameTools.vue';
 import SteadyTools from './frame/SteadyTools.vue';
@@ -34,8 +35,7 @@ const shape = useShape();
 const { take, editor, recipe, player, series, cut, frame, color, sound, recording, view } = shape;
 const { durationUs, frameUs, made, rows, isBefore, isTimed, isGoingOn, proposal, measuring } = shape;
 const [card, about] = [useCard(editor, take), useAbout(editor, take)];
-const light = useLight(editor, take);
-const target = useTarget(editor, take);
+const [light, target] = [useLight(editor, take), useTarget(editor, take)];
 const stage = useTemplateRef<InstanceType<typeof ShapeStage>>('stage');
 const setting = useCornerSetting(frame.flat, target, () => stage.value?.readPicture() ?? null);
 const group = ref<ToolGroup>('cut');
@@ -214,7 +214,9 @@ function seek(instantUs: number): void {
           :is-interlaced="frame.isInterlaced.value"
           :chosen-hidden="frame.hidden.chosen.value"
           :is-hiding-full="frame.hidden.isFull.value"
+          :wrong-way="frame.wrongWay.value"
           @turn="frame.turn"
+          @stand="frame.standWriting"
           @mirror="frame.mirror"
           @straighten="frame.straighten"
           @crop="frame.isCropping.value = !frame.isCropping.value"
@@ -245,7 +247,11 @@ function seek(instantUs: number): void {
               :measuring="frame.steady.measuring.value"
               @start="frame.steady.start"
               @stop="frame.steady.stop"
-              @change="frame.steady.set" /></template></FrameTools
+              @change="frame.steady.set" /><EdgeTools
+              v-else-if="frame.flat.isPossible.value"
+              :picture="recipe.picture"
+              @trim="frame.trim"
+              @border="frame.setBorder" /></template></FrameTools
       ></template>
       <template #color
         ><LightTools

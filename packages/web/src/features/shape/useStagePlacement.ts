@@ -5,6 +5,7 @@ import {
   mapSteady,
   mapToSource,
   measureBars,
+  readBarLevel,
   type Framing,
   type Quad,
   type Recipe,
@@ -38,7 +39,7 @@ export function useStagePlacement(
   const framing = computed<Framing & Pick<Recipe['picture'], 'flatten'>>(() => {
     if (props.isBefore || props.corners !== null) return { ...AS_RECORDED, flatten: null };
     const { picture } = props.recipe;
-    return props.isCropping ? { ...picture, crop: null, barsTo: null } : picture;
+    return props.isCropping ? { ...picture, crop: null, barsTo: null, border: 0 } : picture;
   });
   const placed = computed(() => {
     if (!size.value) return null;
@@ -79,6 +80,7 @@ export function useStagePlacement(
     guestStyle,
     bars,
     barStyle: computed(() => ({
+      borderColor: readBarLevel(framing.value) > 0 ? '#fff' : '#000',
       borderWidth: `${bars.value.y * (placed.value?.windowPx.heightPx ?? 0)}px ${
         bars.value.x * (placed.value?.windowPx.widthPx ?? 0)
       }px`,

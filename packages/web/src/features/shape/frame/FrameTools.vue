@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { MOST_STRAIGHTEN_DEGREES, type Recipe } from '@apodix/core';
+import { MOST_STRAIGHTEN_DEGREES, type Recipe, type WritingWay } from '@apodix/core';
 import { computed } from 'vue';
 import SliderRow from '../SliderRow.vue';
 
@@ -17,12 +17,16 @@ const props = defineProps<{
   isInterlaced: boolean;
   /** What would stand it level, as far as lines in the picture tell; null where nothing does. */
   levelDegrees: number | null;
+  /** Which way its writing runs, where that is not how it will be handed in; null where all is well. */
+  wrongWay: WritingWay | null;
   chosenHidden: number;
   isHidingFull: boolean;
 }>();
 const emit = defineEmits<{
   turn: [quarters: 1 | -1];
   mirror: [];
+  /** So that its writing can be read. */
+  stand: [];
   straighten: [degrees: number, isDragging: boolean];
   crop: [];
   aspect: [aspect: number | null];
@@ -41,6 +45,7 @@ const isPlain = computed(
     props.picture.straightenDegrees === 0 &&
     props.picture.crop === null &&
     props.picture.barsTo === null &&
+    props.picture.border === 0 &&
     props.picture.hidden.length === 0 &&
     props.picture.steady === null &&
     props.picture.flatten === null &&
@@ -64,6 +69,14 @@ function chooseAspect(event: Event): void {
   <slot name="first" />
   <section>
     <h2>Upright</h2>
+    <template v-if="wrongWay">
+      <p class="note">
+        <strong>{{
+          wrongWay === 'mirrored' ? 'Its writing runs backwards.' : 'Its writing stands on its head.'
+        }}</strong>
+      </p>
+      <v-btn class="quiet" @click="emit('stand')">Put it right</v-btn>
+    </template>
     <div class="pair">
       <v-btn class="quiet" @click="emit('turn', -1)">Turn left</v-btn
       ><v-btn class="quiet" @click="emit('turn', 1)">Turn right</v-btn>

@@ -6,6 +6,7 @@ import {
   flatSize,
   frameSize,
   lockCrop,
+  readUprightStance,
   type Crop,
   type Limit,
   type MediaFacts,
@@ -16,6 +17,7 @@ import {
 } from '@apodix/core';
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
+import { trimEdges } from './trim-edges.ts';
 import { useFlatten } from './useFlatten.ts';
 import { useHidden } from './useHidden.ts';
 import { useSteady } from './useSteady.ts';
@@ -57,7 +59,9 @@ export function useShapeFrame(options: FrameOptions) {
   const uncut = computed(() => {
     const { picture } = recipe.value;
     const size = facts.value?.video ?? take.value?.facts?.photo ?? null;
-    return size && frameSize(flatSize(size, picture.flatten), { ...picture, crop: null });
+    return (
+      size && frameSize(flatSize(size, picture.flatten), { ...picture, crop: null, barsTo: null, border: 0 })
+    );
   });
   const aspects = computed(() => {
     const own = limits.value.find((limit) => limit.kind === 'aspect');
@@ -111,6 +115,21 @@ export function useShapeFrame(options: FrameOptions) {
       const isWhole = crop.width > 0.999 && crop.height > 0.999;
       changePicture({ crop: isWhole ? null : crop }, isDragging);
     },
+    /** Which way the writing would run in what is made, where that is not upright. */
+    wrongWay: computed(() => {
+      const way = take.value?.facts?.photo?.writingWay ?? null;
+      if (way === null) return null;
+      const { turnDegrees, isMirrored } = recipe.value.picture;
+      const wanted = readUprightStance(way);
+      const isRight = wanted.turnDegrees === turnDegrees && wanted.isMirrored === isMirrored;
+      return isRight || way === 'upright' ? null : way;
+    }),
+    standWriting: () => {
+      const way = take.value?.facts?.photo?.writingWay ?? 'upright';
+      changePicture({ ...readUprightStance(way), crop: null });
+    },
+    trim: (share: number, isDragging: boolean) => changePicture({ crop: trimEdges(share) }, isDragging),
+    setBorder: (border: number, isDragging: boolean) => changePicture({ border }, isDragging),
     chooseAspect,
     /** Bars in place of cutting, or the other way round. */
     switchBars: () => {
@@ -135,8 +154,8 @@ export function useShapeFrame(options: FrameOptions) {
     setDeinterlace: (deinterlace: Recipe['picture']['deinterlace']) => changePicture({ deinterlace }),
     reset: () => {
       aspect.value = null;
-      const { color } = recipe.value.picture;
-      changePicture({ ...createPlainRecipe().picture, color });
+      const { color, light, about } = recipe.value.picture;
+      changePicture({ ...createPlainRecipe().picture, color, light, about });
     },
   };
 }
