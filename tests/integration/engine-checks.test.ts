@@ -87,7 +87,7 @@ describe('a made photograph', () => {
     expect(row?.value).toBeGreaterThan(0.93);
     const blurred = join(folder, 'blurred.jpg');
     await sharp(await readFile(made.path))
-      .blur(6)
+      .blur(12)
       .withIccProfile('srgb')
       .jpeg()
       .toFile(blurred);
