@@ -172,6 +172,15 @@ describe('checks', () => {
     const of = (blur: number | null, subject = photo) =>
       checkLimit(limit({ kind: 'sharp' }), { ...subject, blur }).state;
     expect([of(0.2), of(0.5), of(0.8), of(null)]).toEqual(['met', 'person', 'short', 'person']);
+    // Parts that are clear or soft on their own are for a person to look at.
+    const parts = (blur: number, clearness: 'clear' | 'partly' | 'soft') =>
+      checkLimit(limit({ kind: 'sharp' }), { ...photo, blur, clearness }).state;
+    expect([parts(0.2, 'clear'), parts(0.2, 'partly'), parts(0.8, 'partly')]).toEqual([
+      'met',
+      'person',
+      'person',
+    ]);
+    expect([parts(0.8, 'clear'), parts(0.8, 'soft')]).toEqual(['person', 'short']);
     // A video is sharp at one moment and not at another.
     expect(of(0.2, video)).toBe('person');
   });
