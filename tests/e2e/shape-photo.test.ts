@@ -101,9 +101,16 @@ describe('shaping a photographed piece', () => {
       10_000,
     );
     await kept();
+    await browser.click('.tabs button', 'About');
+    await tool('Write it into the file');
+    await kept();
+    await browser.click('.tabs button', 'Check');
+    await browser.find('[data-testid=sharpness] rect');
+    await browser.findText('.tools li', 'Place in the file');
     await browser.click('.ledger .go', 'Fit it for me');
     await browser.driver.wait(async () => (await read()).made.some((each) => each.isCurrent), 60_000);
     const made = (await read()).made.find((each) => each.isCurrent);
+    expect(made?.facts.photo?.about).toMatchObject({ title: 'Still life', artist: 'Ann Test' });
     expect(made?.findings.filter(({ state }) => state !== 'met').map(({ sentence }) => sentence)).toEqual([]);
     const { widthPx, heightPx } = made?.facts.photo ?? { widthPx: 0, heightPx: 1 };
     // In the proportions that perspective tells: no longer those of the photograph.

@@ -88,7 +88,7 @@ export function convertFactsToSubject(facts: MediaFacts, context: SubjectContext
     heightPx: size?.heightPx ?? null,
     frameRate: facts.video ? readRate(facts.video.frameRate) : null,
     blur: facts.conditions?.blur ?? null,
-    clearness: facts.photo?.detail ? judgeDetail(facts.photo.detail).clearness : null,
+    clearness: facts.photo ? (judgeDetail(facts.photo)?.clearness ?? null) : null,
     hasSound: facts.sound !== null,
     channels: facts.sound?.channels ?? null,
     sampleRateHz: facts.sound?.rateHz ?? null,

@@ -1,5 +1,5 @@
 import { Corner } from '../geometry/flatten.ts';
-import { WritingWay } from '../picture/writing-way.ts';
+import { WritingWay } from './writing-way.ts';
 import { SeenLight } from '../light/seen-light.ts';
 import { z } from 'zod';
 import { Conditions } from './conditions.ts';

@@ -56,7 +56,7 @@ const rules: readonly Rule[] = [
   {
     code: 'partly-soft',
     isTrue: ({ photo, conditions }) => {
-      const found = photo?.detail && judgeDetail(photo.detail);
+      const found = photo && judgeDetail(photo);
       return found?.clearness === 'partly' && (conditions?.blur ?? 0) <= BLURRED;
     },
     what: () => 'Sharp in some places only.',
@@ -64,13 +64,13 @@ const rules: readonly Rule[] = [
   },
   {
     code: 'grainy',
-    isTrue: ({ photo }) => photo?.detail !== undefined && judgeDetail(photo.detail).isGrainy,
+    isTrue: ({ photo }) => Boolean(photo && judgeDetail(photo)?.isGrainy),
     what: () => 'Grainy: the light was low.',
     then: 'More light is better: take it again by a window, or with a second lamp.',
   },
   {
     code: 'small-writing',
-    isTrue: ({ photo }) => photo?.detail !== undefined && judgeDetail(photo.detail).writing === 'too-small',
+    isTrue: ({ photo }) => photo !== null && judgeDetail(photo)?.writing === 'too-small',
     what: ({ photo }) =>
       `Its writing is small: letters ${Math.round(photo?.detail?.writing?.heightPx ?? 0)} points high.`,
     then: 'If it is to be read, take it again from nearer.',

@@ -1,4 +1,4 @@
-import type { SeenDetail } from '../media/facts.ts';
+import type { PhotoFacts, SeenDetail } from '../media/facts.ts';
 
 /** Edges blurred by less, in points of a screen, are clear to everyone; by more than the other, to nobody. */
 const BLUR_PX = { clear: 1.2, soft: 2 } as const;
@@ -28,8 +28,27 @@ export interface DetailVerdict {
 export const isClearPart = (blurPx: number) => blurPx <= BLUR_PX.clear;
 export const isSoftPart = (blurPx: number) => blurPx > BLUR_PX.soft;
 
-export function judgeDetail({ blursPx, grain, writing }: SeenDetail): DetailVerdict {
-  const told = blursPx.filter((blur) => blur !== null);
+/** Blurs of the parts that lie on the piece, or of all where none was found; null elsewhere and without. */
+export function pickPieceParts(detail: SeenDetail, piece: PhotoFacts['piece']): (number | null)[] {
+  const corners = piece?.corners;
+  const isOnPiece = (x: number, y: number) =>
+    !corners ||
+    corners.every((corner, index) => {
+      const next = corners[((index + 1) % 4) as 0];
+      return (next.x - corner.x) * (y - corner.y) - (next.y - corner.y) * (x - corner.x) >= 0;
+    });
+  const { columns, rows } = detail;
+  return detail.blursPx.map((blur, part) => {
+    const [x, y] = [((part % columns) + 0.5) / columns, (Math.floor(part / columns) + 0.5) / rows];
+    return isOnPiece(x, y) ? blur : null;
+  });
+}
+
+/** null where nobody looked. */
+export function judgeDetail({ detail, piece }: Pick<PhotoFacts, 'detail' | 'piece'>): DetailVerdict | null {
+  if (!detail) return null;
+  const { grain, writing } = detail;
+  const told = pickPieceParts(detail, piece).filter((blur) => blur !== null);
   const partsClear = told.filter(isClearPart).length;
   const share = partsClear / Math.max(1, told.length);
   const isAnySoft = told.filter(isSoftPart).length >= Math.max(2, told.length * FEW_PARTS);

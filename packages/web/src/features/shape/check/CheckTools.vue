@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isClearPart, isSoftPart, type PhotoFacts } from '@apodix/core';
+import { isClearPart, isSoftPart, pickPieceParts, type PhotoFacts } from '@apodix/core';
 import { computed } from 'vue';
 import { listChecks } from './list-checks.ts';
 
@@ -14,7 +14,7 @@ const nameOf = (blur: number) => (isClearPart(blur) ? 'clear' : isSoftPart(blur)
 const tiles = computed(() => {
   const { detail } = props.photo;
   if (!detail) return [];
-  return detail.blursPx.flatMap((blur, tile) => {
+  return pickPieceParts(detail, props.photo.piece).flatMap((blur, tile) => {
     if (blur === null) return [];
     const [x, y] = [tile % detail.columns, Math.floor(tile / detail.columns)];
     return [{ tile, x, y, name: nameOf(blur) }];

@@ -59,4 +59,26 @@ describe('what is looked at before a photograph is handed in', () => {
     expect(screen.map(({ label }) => label)).toEqual(['Sharp', 'Grain', 'Whole piece', 'Place in the file']);
     expect(screen.slice(2).map(({ state }) => state)).toEqual(['open', 'open']);
   });
+
+  it('looks at the piece alone where one was found', () => {
+    const corners = [
+      { x: 0.4, y: 0.2 },
+      { x: 0.95, y: 0.2 },
+      { x: 0.95, y: 0.95 },
+      { x: 0.4, y: 0.95 },
+    ] as const;
+    const piece = { corners: [...corners] as never, aspect: 1, confidence: 0.9, isCutOff: false };
+    // The table beside it is sharp; the piece is not.
+    const blursPx = [0.6, 0.6, 0.6, 0.6, 0.7, 0.7, 3, 3, 0.6, 0.7, 3, 3];
+    const told = listChecks({ ...photo, piece, detail: { ...detail, blursPx } }, false)[0];
+    expect(told).toMatchObject({ label: 'Sharp', figure: 'no edges to tell by' });
+    const many = {
+      ...detail,
+      columns: 8,
+      rows: 6,
+      blursPx: Array.from({ length: 48 }, (_, at) => (at % 8 > 2 ? 3 : 0.6)),
+    };
+    expect(listChecks({ ...photo, piece, detail: many }, false)[0]).toMatchObject({ state: 'short' });
+    expect(listChecks({ ...photo, detail: many }, false)[0]?.then).toContain('straight in front');
+  });
 });

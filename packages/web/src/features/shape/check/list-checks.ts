@@ -1,4 +1,4 @@
-import { judgeDetail, type PhotoFacts } from '@apodix/core';
+import { judgeDetail, type DetailVerdict, type PhotoFacts } from '@apodix/core';
 
 /** One thing that was looked at in a photograph; `open` where nothing could be told. */
 export interface CheckRow {
@@ -18,8 +18,8 @@ const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)
 export function listChecks(photo: PhotoFacts, hasLocation: boolean | null): CheckRow[] {
   const { detail, piece, glareShare = 0, isFromScreen = false } = photo;
   const rows: CheckRow[] = [];
-  if (detail) {
-    const found = judgeDetail(detail);
+  const found = judgeDetail(photo);
+  if (detail && found) {
     rows.push(describeSharpness(found));
     if (found.writing)
       rows.push({
@@ -78,7 +78,7 @@ export function listChecks(photo: PhotoFacts, hasLocation: boolean | null): Chec
   return rows;
 }
 
-function describeSharpness({ clearness, partsClear, partsTold }: ReturnType<typeof judgeDetail>): CheckRow {
+function describeSharpness({ clearness, partsClear, partsTold }: DetailVerdict): CheckRow {
   const figure = `${partsClear} of ${partsTold} parts`;
   const label = 'Sharp';
   if (clearness === 'nowhere-told') return { label, state: 'open', figure: 'no edges to tell by' };
