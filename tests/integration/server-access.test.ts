@@ -161,6 +161,7 @@ const bodies: Partial<Record<RouteName, () => unknown>> = {
   writeSeen: () => ({ version: 1, startUs: 0, stepUs: 500_000, face: 'y', hands: 'n', body: 'u' }),
   writeVoice: () => ({ dataBase64: null }),
   takeStill: () => ({ frame: 0, assignmentId: null }),
+  mergeShots: () => ({ takeIds: [ids.spare], assignmentId: null }),
   drawCard: () => ({ card: { title: 'A', lines: [], lengthUs: 2_000_000 }, widthPx: 64, heightPx: 36 }),
   alignTake: () => ({ soundTakeId: ids.spare }),
   makePhoneLink: () => ({ assignmentId: null }),

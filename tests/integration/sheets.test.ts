@@ -7,6 +7,13 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import {
+  HELD,
+  lampA,
+  lampB,
+  MOVED,
+  photographBoard,
+} from '../../packages/core/src/test-support/glare-scene.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 
@@ -176,5 +183,56 @@ describe('a sheet of photographs', () => {
     expect((await keep(2, { ...sheet, pieces: [{ takeId }, { takeId: 'nobody-has-it' }] })).status).toBe(200);
     const gone = await call('POST', 'sheet/make');
     expect([gone.status, await gone.text()]).toEqual([400, expect.stringContaining('not there any more')]);
+  });
+});
+
+describe('shots of one piece', () => {
+  const merge = (takeId: string, takeIds: readonly string[]) =>
+    fetch(`${apodix.url}/api/takes/${takeId}/merge`, {
+      method: 'POST',
+      headers: { cookie: client.cookie, 'content-type': 'application/json' },
+      body: JSON.stringify({ takeIds, assignmentId: 'series' }),
+    });
+
+  it('become a photograph of its own without the lamp in it', async () => {
+    const bring = async (name: string, wish: Parameters<typeof photographBoard>[0]) => {
+      const { bytes, widthPx: width, heightPx: height } = photographBoard(wish);
+      const path = join(folder, name);
+      await sharp(Buffer.from(bytes), { raw: { width, height, channels: 3 } })
+        .jpeg({ quality: 96 })
+        .toFile(path);
+      return client.bringIn('series', path, name);
+    };
+    const first = await bring('board.jpg', {
+      corners: HELD,
+      lamp: lampA,
+      glare: { u: 0.35, v: 0.3 },
+      seed: 2,
+    });
+    const second = await bring('again.jpg', {
+      corners: MOVED,
+      lamp: lampB,
+      glare: { u: 0.72, v: 0.5 },
+      seed: 3,
+    });
+    const before = (await until(({ takes }) => takes.every(({ facts }) => facts))).takes.length;
+    const response = await merge(first, [second]);
+    expect(response.status).toBe(200);
+    const { takeId, replacedShare } = (await response.json()) as { takeId: string; replacedShare: number };
+    expect(replacedShare).toBeGreaterThan(0.005);
+    const find = (view: AssignmentView) => view.takes.find(({ id }) => id === takeId);
+    const view = await until((each) => Boolean(find(each)?.facts));
+    expect(view.takes.length).toBe(before + 1);
+    expect(find(view)).toMatchObject({ name: 'board without glare.jpg', kind: 'photo' });
+    const burnt = (id: string) => view.takes.find((take) => take.id === id)?.facts?.photo?.detail?.burntShare;
+    expect(burnt(first)).toBeGreaterThan(0.005);
+    expect(burnt(takeId)).toBeLessThan(0.0005);
+  });
+
+  it('are refused in words where they show something else, or are one and the same', async () => {
+    const other = await merge(ids[0] ?? '', [ids[1] ?? '']);
+    expect([other.status, await other.text()]).toEqual([400, expect.stringContaining('same piece')]);
+    const same = await merge(ids[0] ?? '', [ids[0] ?? '']);
+    expect([same.status, await same.text()]).toEqual([400, expect.stringContaining('another photograph')]);
   });
 });

@@ -154,6 +154,7 @@ export * from './picture/likeness.ts';
 export * from './picture/measure-blur.ts';
 export * from './picture/judge-detail.ts';
 export * from './picture/measure-detail.ts';
+export * from './picture/merge-shots.ts';
 export * from './media/writing-way.ts';
 export * from './picture/measure-glare.ts';
 export * from './picture/measure-light.ts';

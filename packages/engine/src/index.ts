@@ -14,6 +14,7 @@ export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt
 export { measureShake } from './steady/measure-shake.ts';
 export { gatherTakes } from './gather/gather-takes.ts';
 export { layOutCard } from './card/lay-out-card.ts';
+export { mergePhotos } from './photo/merge-photos.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
 export { extractStill } from './photo/extract-still.ts';
 export { hashFile } from './process/hash-file.ts';

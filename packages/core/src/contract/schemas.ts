@@ -293,6 +293,9 @@ export const CardInput = z.object({
   heightPx: z.int().min(16).max(8192),
 });
 export const CardDrawn = z.object({ svg: z.string() });
+/** Other own photographs of the same piece, the lamp moved between them. */
+export const MergeInput = z.object({ takeIds: z.array(Id).min(1).max(2), assignmentId: Id.nullable() });
+export const MergeDone = z.object({ takeId: Id, replacedShare: z.number().min(0).max(1) });
 export const StillTaken = z.object({ takeId: Id });
 export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 /** What was noted of a hand-in that was given to the teacher by hand. */

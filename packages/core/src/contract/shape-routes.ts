@@ -27,6 +27,14 @@ export const shapeRoutes = {
     answer: schema.StillTaken,
     purpose: 'Makes a photograph take of one frame, as it was recorded.',
   },
+  mergeShots: {
+    method: 'POST',
+    path: '/api/takes/:takeId/merge',
+    access: 'take',
+    body: schema.MergeInput,
+    answer: schema.MergeDone,
+    purpose: 'Makes a photograph take of this one and others of the same piece, without the lamp in it.',
+  },
   drawCard: {
     method: 'POST',
     path: '/api/takes/:takeId/card',

@@ -41,6 +41,27 @@ export function shrinkLuma(picture: LumaPicture, size: SizePx): LumaPicture {
   return { ...size, luma: small };
 }
 
+/** Averages areas down to `size`, which is no larger than the picture on either edge; three bands. */
+export function shrinkRgb({ widthPx, heightPx, bytes, bands }: RgbPicture, size: SizePx): RgbPicture {
+  const small = new Uint8Array(size.widthPx * size.heightPx * 3);
+  const edges = (edge: number, count: number) =>
+    Int32Array.from({ length: count + 1 }, (_, at) => Math.floor((at * edge) / count));
+  const [xs, ys] = [edges(widthPx, size.widthPx), edges(heightPx, size.heightPx)];
+  for (let row = 0; row < size.heightPx; row += 1)
+    for (let column = 0; column < size.widthPx; column += 1) {
+      const [left, top] = [xs[column] as number, ys[row] as number];
+      const right = Math.max(left + 1, xs[column + 1] as number);
+      const bottom = Math.max(top + 1, ys[row + 1] as number);
+      for (let side = 0; side < 3; side += 1) {
+        let sum = 0;
+        for (let y = top; y < bottom; y += 1)
+          for (let x = left; x < right; x += 1) sum += bytes[(y * widthPx + x) * bands + side] ?? 0;
+        small[(row * size.widthPx + column) * 3 + side] = Math.round(sum / ((bottom - top) * (right - left)));
+      }
+    }
+  return { ...size, bytes: small, bands: 3 };
+}
+
 /** Mean of the differences of two pictures of one size, 0 to 255. */
 export function compareLuma(left: LumaPicture, right: LumaPicture): number {
   let sum = 0;

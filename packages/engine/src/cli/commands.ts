@@ -35,6 +35,7 @@ import { sampleTake } from '../sample/sample-take.ts';
 import { alignCommand } from './align-command.ts';
 import { LEFT_TO_PERSON, type CommandEnd } from './command-end.ts';
 import { useBlankSheet } from './blank-sheet.ts';
+import { mergeCommand } from './merge-command.ts';
 import { proposeCommand } from './propose-command.ts';
 import { parseCommandLine, type Options } from './parse-command-line.ts';
 import { suggestCommand } from './suggest-command.ts';
@@ -52,6 +53,7 @@ export async function runCommand(argv: readonly string[], signal: AbortSignal): 
   await requireFile(file);
   if (command === 'verify') return verifyCommand(file, more, options);
   for (const path of more) await requireFile(path);
+  if (command === 'merge') return mergeCommand([file, ...more], options.out, signal);
   if (command === 'align') return alignCommand(file, more[0] ?? '', signal);
   await protectInputs([file, options.source, options.recipe, options.limits, options.blank], options.report);
   if (options.blank !== undefined) await requireFile(options.blank);

@@ -28,13 +28,16 @@ const COMMANDS = [
   'read-limits',
   'suggest',
   'align',
+  'merge',
 ] as const;
+
+const TAKES_MORE: ReadonlySet<string> = new Set(['verify', 'align', 'merge']);
 
 /** Takes a command line apart; throws a `UsageError` where it is none. */
 export function parseCommandLine(argv: readonly string[]): {
   command: (typeof COMMANDS)[number] | 'help';
   file: string;
-  /** Further files: of `verify` any, of `align` the sound. */
+  /** Further files: of `verify` any, of `align` the sound, of `merge` the other shots. */
   more: readonly string[];
   options: Options;
 } {
@@ -69,7 +72,7 @@ export function parseCommandLine(argv: readonly string[]): {
   const command = COMMANDS.find((name) => name === rawCommand);
   if (!command) throw new UsageError(rawCommand ? `There is no command "${rawCommand}".` : 'Which command?');
   if (command === 'align' && more.length !== 1) throw new UsageError('align takes a picture and a sound.');
-  if (file === undefined || (more.length > 0 && command !== 'verify' && command !== 'align'))
+  if (file === undefined || (more.length > 0 && !TAKES_MORE.has(command)))
     throw new UsageError(`${command} takes one file.`);
   return { command, file, more, options: parsed.values };
 }

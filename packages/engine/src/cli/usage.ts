@@ -12,6 +12,7 @@ export const usage = `Usage:
   apodix prove FILE (--limits LIMITS.json | --asks "…")
   apodix suggest FILE [--subject music|drama|pe]
   apodix align PICTURE SOUND
+  apodix merge PHOTO PHOTO [PHOTO] --out FOLDER
   apodix verify RECEIPT.json [--key SCHOOL-KEY.pem] [FILE…]
   apodix read-limits (FILE | -) [--now 2026-11-24T09:00]
 

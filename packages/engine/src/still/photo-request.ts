@@ -1,4 +1,4 @@
-import { DocumentFacts, PhotoFacts, Recipe } from '@apodix/core';
+import { DocumentFacts, PhotoFacts, Recipe, SeenPiece } from '@apodix/core';
 import { z } from 'zod';
 
 /** What the photograph child is asked for; one request a process, on stdin, as JSON. */
@@ -38,6 +38,17 @@ export const PhotoRequest = z.discriminatedUnion('task', [
     madePath: z.string(),
     madeContainer: z.string(),
   }),
+  z.object({
+    task: z.literal('merge'),
+    /** Shots of one piece, the lamp moved between them; the first is the one that the others are laid on. */
+    shots: z
+      .array(
+        z.object({ path: z.string(), container: z.string(), corners: SeenPiece.shape.corners.nullable() }),
+      )
+      .min(2)
+      .max(3),
+    outputPath: z.string(),
+  }),
 ]);
 export type PhotoRequest = z.infer<typeof PhotoRequest>;
 
@@ -52,6 +63,10 @@ export const PhotoInspected = z.object({
   /** Small pictures, R, G and B of eight bits in sRGB, page after page, as base64. */
   small: z.object({ widthPx: z.int().positive(), heightPx: z.int().positive(), rgb: z.string() }),
 });
+/** What came of merging shots. */
+export const PhotoMerged = z.object({ replacedShare: z.number().min(0).max(1), offPx: z.number() });
+export type PhotoMerged = z.infer<typeof PhotoMerged>;
+
 /** `CloseMatch`; null where the picture is too small. */
 export const PhotoCompared = z
   .object({ ssimMean: z.number(), ssimWorst: z.number(), places: z.int().positive() })

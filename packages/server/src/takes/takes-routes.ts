@@ -14,6 +14,7 @@ import { writeAudit } from '../work/write-audit.ts';
 import { findQuota, sumUsedBytes } from './quota.ts';
 import { chooseAnother, useTake } from './take-uses.ts';
 import { alignTakes } from './align-takes.ts';
+import { mergeTakes } from './merge-takes.ts';
 import { takeStill } from './take-still.ts';
 import { grant } from '../access/guards.ts';
 import { keepVoice } from './keep-voice.ts';
@@ -31,6 +32,7 @@ export const takesRoutes: Handlers<
   | 'writeSeen'
   | 'writeVoice'
   | 'takeStill'
+  | 'mergeShots'
   | 'alignTake'
   | 'drawCard'
 > = {
@@ -225,6 +227,19 @@ export const takesRoutes: Handlers<
     await tellOfTake(services.live, take);
     services.live.tell(person.id, { type: 'takes' });
     return { takeId };
+  },
+
+  mergeShots: async ({ granted, body, services }) => {
+    const [take, person] = [need(granted.take), need(granted.person)];
+    if (body.assignmentId !== null)
+      await grant('assignment', person, { assignmentId: body.assignmentId }, services);
+    const others: TakeRow[] = [];
+    for (const takeId of body.takeIds)
+      others.push(need((await grant('take', person, { takeId }, services)).take));
+    const merged = await mergeTakes([take, ...others], person, body.assignmentId, services);
+    await tellOfTake(services.live, take);
+    services.live.tell(person.id, { type: 'takes' });
+    return merged;
   },
 
   readTakeFile: async ({ granted, request, response, services }) => {

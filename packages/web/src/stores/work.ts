@@ -174,6 +174,14 @@ export const useWork = defineStore('work', () => {
     await callRoute('takeStill', { params: { takeId }, body: { frame, assignmentId } });
     await readAnew(assignmentId);
   }
+  /** Photographs of one piece become one without the lamp in it; gives the share taken from others. */
+  async function mergeShots(takeId: string, takeIds: readonly string[]): Promise<number> {
+    const assignmentId = requireId();
+    const body = { takeIds: [...takeIds], assignmentId };
+    const { replacedShare } = await callRoute('mergeShots', { params: { takeId }, body });
+    await readAnew(assignmentId);
+    return replacedShare;
+  }
   async function measureShake(takeId: string): Promise<void> {
     const { job } = await callRoute('measureShake', { params: nameTake(takeId) });
     if (job) live.accept([job]);
@@ -259,6 +267,7 @@ export const useWork = defineStore('work', () => {
     sampleTake,
     measureShake,
     takeStill,
+    mergeShots,
     drawCard,
     fitForMe,
     cancel,

@@ -305,11 +305,7 @@ function seek(instantUs: number): void {
           @remove="about.remove"
       /></template>
       <template #check
-        ><CheckTools
-          v-if="take.facts?.photo"
-          :photo="take.facts.photo"
-          :has-location="take.facts.locationPresent"
-          :url="take.proxyUrl"
+        ><CheckTools v-if="take.facts?.photo" :take="take" :photo="take.facts.photo"
       /></template>
       <template #sound
         ><SoundTools

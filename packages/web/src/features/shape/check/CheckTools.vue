@@ -1,15 +1,13 @@
 <script setup lang="ts">
-import { isClearPart, isSoftPart, pickPieceParts, type PhotoFacts } from '@apodix/core';
+import { isClearPart, isSoftPart, pickPieceParts, type PhotoFacts, type TakeView } from '@apodix/core';
 import { computed } from 'vue';
+import MergeTools from './MergeTools.vue';
 import { listChecks } from './list-checks.ts';
 
 /** What to look at before a photograph is handed in: how sharp each part is, and what else was seen. */
-const props = defineProps<{
-  photo: PhotoFacts;
-  hasLocation: boolean | null;
-  url: string | null;
-}>();
-const rows = computed(() => listChecks(props.photo, props.hasLocation));
+const props = defineProps<{ take: TakeView; photo: PhotoFacts }>();
+const url = computed(() => props.take.proxyUrl);
+const rows = computed(() => listChecks(props.photo, props.take.facts?.locationPresent ?? null));
 const nameOf = (blur: number) => (isClearPart(blur) ? 'clear' : isSoftPart(blur) ? 'soft' : 'between');
 const tiles = computed(() => {
   const { detail } = props.photo;
@@ -64,6 +62,7 @@ const tiles = computed(() => {
       </li>
     </ul>
   </section>
+  <MergeTools :take="take" />
 </template>
 
 <style scoped src="../tools.css"></style>
