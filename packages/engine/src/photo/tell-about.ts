@@ -1,7 +1,8 @@
 import { MOST_ABOUT_SIGNS, type About } from '@apodix/core';
 
-const XMP_NAME = 'http://ns.adobe.com/xap/1.0/\0';
-const IPTC_NAME = 'Photoshop 3.0\0';
+/** By what readers know the segments: as ISO 16684-3 and IPTC-NAA IIM (in APP13) want them, byte for byte. */
+const XMP_NAME = Buffer.from('687474703a2f2f6e732e61646f62652e636f6d2f7861702f312e302f00', 'hex');
+const IPTC_NAME = Buffer.from('50686f746f73686f7020332e3000', 'hex');
 /** Bytes that IPTC's fields hold (IPTC-NAA IIM 4.2, 2:05, 2:80 and 2:116). */
 const FIELDS = [
   { name: 'title', dataset: 5, most: 64 },
@@ -23,11 +24,11 @@ export function buildXmp({ title, artist, rights }: About): string {
       ? ''
       : `<dc:creator><rdf:Seq><rdf:li>${escapeXml(artist.trim())}</rdf:li></rdf:Seq></dc:creator>`;
   return (
-    '<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?><x:xmpmeta xmlns:x="adobe:ns:meta/">' +
+    '<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>' +
     '<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">' +
     '<rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/">' +
     `${language('title', title)}${creator}${language('rights', rights)}` +
-    '</rdf:Description></rdf:RDF></x:xmpmeta><?xpacket end="r"?>'
+    '</rdf:Description></rdf:RDF><?xpacket end="r"?>'
   );
 }
 
@@ -64,8 +65,8 @@ function buildIptc(about: About): Buffer {
   return Buffer.concat([head, data, Buffer.alloc(data.length % 2)]);
 }
 
-function buildSegment(marker: number, name: string, body: Buffer): Buffer {
-  const content = Buffer.concat([Buffer.from(name, 'latin1'), body]);
+function buildSegment(marker: number, name: Buffer, body: Buffer): Buffer {
+  const content = Buffer.concat([name, body]);
   const head = Buffer.from([0xff, marker, 0, 0]);
   head.writeUInt16BE(content.length + 2, 2);
   return Buffer.concat([head, content]);
