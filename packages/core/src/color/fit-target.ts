@@ -1,4 +1,4 @@
-import { eliminate } from '../geometry/eliminate.ts';
+import { solveLeastSquares } from '../geometry/least-squares.ts';
 import { createPlainColor, type ColorSettings } from './color-settings.ts';
 import { convertLightToLab, measureDeltaE } from './lab.ts';
 import { listMixTerms, mixLight } from './mix-light.ts';
@@ -183,19 +183,14 @@ function fitMix(
 ): number[] | null {
   const sides: number[] = [];
   for (const side of [0, 1, 2] as const) {
-    const rows = new Float64Array(terms * (terms + 1));
-    for (const index of known) {
-      const list = listMixTerms(patches[index] as Triple, terms);
-      const weight = weigh(wanted[index] as Triple) ** 2;
-      for (let row = 0; row < terms; row += 1) {
-        for (let column = 0; column < terms; column += 1)
-          rows[row * (terms + 1) + column] =
-            (rows[row * (terms + 1) + column] ?? 0) + weight * (list[row] ?? 0) * (list[column] ?? 0);
-        rows[row * (terms + 1) + terms] =
-          (rows[row * (terms + 1) + terms] ?? 0) + weight * (list[row] ?? 0) * (wanted[index]?.[side] ?? 0);
-      }
-    }
-    const found = eliminate(rows, terms);
+    const found = solveLeastSquares(
+      known.map((index) => ({
+        terms: listMixTerms(patches[index] as Triple, terms),
+        wanted: wanted[index]?.[side] ?? 0,
+        weight: weigh(wanted[index] as Triple) ** 2,
+      })),
+      terms,
+    );
     if (!found?.every((factor) => Number.isFinite(factor) && Math.abs(factor) <= MOST_FACTOR)) return null;
     sides.push(...found);
   }

@@ -64,3 +64,11 @@ export function applyProjective([a, b, c, d, e, f, g, h, i]: Projective, { x, y 
   const w = g * x + h * y + i;
   return { x: (a * x + b * y + c) / w, y: (d * x + e * y + f) / w };
 }
+
+/** Whether a place lies within four corners that go round clockwise, or on their sides. */
+export function isWithin(corners: Quad, { x, y }: Point): boolean {
+  return corners.every((corner, index) => {
+    const next = corners[((index + 1) % 4) as 0];
+    return (next.x - corner.x) * (y - corner.y) - (next.y - corner.y) * (x - corner.x) >= 0;
+  });
+}

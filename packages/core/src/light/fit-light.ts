@@ -1,4 +1,5 @@
 import { eliminate } from '../geometry/eliminate.ts';
+import { MAD_TO_DEVIATION, weighTukey } from '../geometry/least-squares.ts';
 import { listTerms, lowerLight, raiseLight, type LightSurface } from './even-light.ts';
 
 /** Light of one thing at places of a surface, 0 to 1 across it: u, v, red, green, blue of each. */
@@ -59,8 +60,6 @@ const ROUNDS = 9;
 const GENTLE_ROUNDS = 4;
 /** Spread below which the rounding of eight bits tells more than the light. */
 const LEAST_SPREAD = 0.004;
-const TUKEY = 4.685;
-const MAD = 1.4826;
 const SIDES = [0, 1, 2] as const;
 const HELD_SIGMAS = 3;
 
@@ -140,7 +139,7 @@ function fitShape(prepared: Prepared, shape: Shape): FittedLight | null {
   if (!common) return null;
   const { surface, errors } = tintSides(samples, shape, common, room);
   const sorted = errors.slice().sort();
-  const scale = Math.max(LEAST_SPREAD, MAD * (sorted[sorted.length >> 1] ?? 1));
+  const scale = Math.max(LEAST_SPREAD, MAD_TO_DEVIATION * (sorted[sorted.length >> 1] ?? 1));
   const isHeld = Array.from(errors, (error) => error < HELD_SIGMAS * scale);
   let [sum, held] = [0, 0];
   errors.forEach((error, sample) => {
@@ -340,7 +339,7 @@ function fitSide(
     for (let sample = 0; sample < count; sample += 1)
       if ((given[sample] as number) > 0) sorted[known++] = Math.abs(errors[sample] as number);
     const own = sorted.subarray(0, known).sort();
-    const scale = Math.max(LEAST_SPREAD, MAD * (own[known >> 1] ?? 1));
+    const scale = Math.max(LEAST_SPREAD, MAD_TO_DEVIATION * (own[known >> 1] ?? 1));
     const isGentle = isFirst && round < GENTLE_ROUNDS;
     for (let sample = 0; sample < count; sample += 1) {
       const error = errors[sample] as number;
@@ -351,11 +350,6 @@ function fitSide(
     }
   }
   return factors ? { factors, weights } : null;
-}
-
-function weighTukey(far: number): number {
-  const left = 1 - (far * far) / (TUKEY * TUKEY);
-  return left > 0 ? left * left : 0;
 }
 
 /** Weighted least squares by the normal equations; errors count in shares of light. */

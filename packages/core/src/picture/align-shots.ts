@@ -1,4 +1,4 @@
-import { eliminate } from '../geometry/eliminate.ts';
+import { findMedian, fitProjective, solveLeastSquares } from '../geometry/least-squares.ts';
 import {
   applyProjective,
   composeProjective,
@@ -34,7 +34,7 @@ const LEAST_DEVIATION = 5;
  * Lays a shot of the same piece on the first one: by the corners of the piece in both, or where they lie
  * already, then by matching small places all over (normalised cross-correlation, between points by a
  * parabola) and the homography that fits most of them. A lamp that was moved does not matter: places are
- * matched by what is drawn there. null where too few places are alike.
+ * matched by what is drawn there. Both have three bands. null where too few places are alike.
  */
 export function alignShot(
   first: RgbPicture,
@@ -59,32 +59,22 @@ export function alignShot(
     if (!next) return null;
     map = next;
     const off = kept.map(({ from, to }) => Math.hypot(to.x - from.x, to.y - from.y));
-    result = { map, offPx: median(off), matched: kept.length };
+    result = { map, offPx: findMedian(off), matched: kept.length };
   }
   return result;
 }
 
 const toShares = ({ x, y }: Point, size: SizePx): Point => ({ x: x / size.widthPx, y: y / size.heightPx });
-const median = (values: readonly number[]) =>
-  [...values].sort((left, right) => left - right)[Math.floor(values.length / 2)] ?? 0;
 
 /** A shot as it lies on another one of a size. */
 function warp(other: RgbPicture, map: Projective, size: SizePx): LumaPicture {
   const rgb = renderPicture({
-    source: { ...other, most: 255, levels: dropFourth(other) },
+    source: { ...other, most: 255, levels: Uint8Array.from(other.bytes) },
     map,
     size,
     table: null,
   });
   return convertRgbToLuma({ ...size, bytes: rgb, bands: 3 });
-}
-
-function dropFourth({ bytes, bands, widthPx, heightPx }: RgbPicture): Uint8Array {
-  if (bands === 3) return Uint8Array.from(bytes);
-  return Uint8Array.from(
-    { length: widthPx * heightPx * 3 },
-    (_, at) => bytes[Math.floor(at / 3) * 4 + (at % 3)] ?? 0,
-  );
 }
 
 interface Match {
@@ -175,7 +165,7 @@ function keepAgreeing(matches: readonly Match[]): Match[] {
     const plane = fitShift(kept);
     if (!plane) return kept;
     const offs = kept.map((match) => plane(match));
-    const most = Math.max(0.6, 3 * median(offs));
+    const most = Math.max(0.6, 3 * findMedian(offs));
     const next = kept.filter((_, index) => (offs[index] ?? 0) <= most);
     if (next.length === kept.length) break;
     kept = next;
@@ -185,44 +175,17 @@ function keepAgreeing(matches: readonly Match[]): Match[] {
 
 /** How far a match lies from a shift that changes evenly over the picture. */
 function fitShift(matches: readonly Match[]): ((match: Match) => number) | null {
-  const solve = (shiftOf: (match: Match) => number) => {
-    const rows = new Float64Array(3 * 4);
-    for (const match of matches) {
-      const terms = [1, match.from.x / 1000, match.from.y / 1000, shiftOf(match)];
-      for (let row = 0; row < 3; row += 1)
-        for (let column = 0; column < 4; column += 1)
-          rows[row * 4 + column] =
-            (rows[row * 4 + column] as number) + (terms[row] as number) * (terms[column] as number);
-    }
-    return eliminate(rows, 3);
-  };
+  const solve = (shiftOf: (match: Match) => number) =>
+    solveLeastSquares(
+      matches.map((match) => ({
+        terms: [1, match.from.x / 1000, match.from.y / 1000],
+        wanted: shiftOf(match),
+      })),
+      3,
+    );
   const [across, down] = [solve(({ from, to }) => to.x - from.x), solve(({ from, to }) => to.y - from.y)];
   if (!across || !down) return null;
   const read = (factors: readonly number[], { x, y }: Point) =>
     (factors[0] ?? 0) + ((factors[1] ?? 0) * x) / 1000 + ((factors[2] ?? 0) * y) / 1000;
   return ({ from, to }) => Math.hypot(to.x - from.x - read(across, from), to.y - from.y - read(down, from));
-}
-
-/** The homography of least squares between places (direct linear transform, last term 1). */
-function fitProjective(pairs: readonly Match[]): Projective | null {
-  const COUNT = 8;
-  const rows = new Float64Array(COUNT * (COUNT + 1));
-  const scale = Math.max(1, ...pairs.map(({ to }) => Math.max(Math.abs(to.x), Math.abs(to.y))));
-  for (const { from, to } of pairs) {
-    const [u, v] = [to.x / scale, to.y / scale];
-    const lines = [
-      [from.x, from.y, 1, 0, 0, 0, -u * from.x, -u * from.y, u],
-      [0, 0, 0, from.x, from.y, 1, -v * from.x, -v * from.y, v],
-    ];
-    for (const line of lines)
-      for (let row = 0; row < COUNT; row += 1)
-        for (let column = 0; column <= COUNT; column += 1) {
-          const at = row * (COUNT + 1) + column;
-          rows[at] = (rows[at] as number) + (line[row] ?? 0) * (line[column] ?? 0);
-        }
-  }
-  const found = eliminate(rows, COUNT);
-  if (!found) return null;
-  const [a, b, c, d, e, f, g, h] = found as [number, number, number, number, number, number, number, number];
-  return [a * scale, b * scale, c * scale, d * scale, e * scale, f * scale, g, h, 1];
 }

@@ -1,3 +1,4 @@
+import { findMedian, MAD_TO_DEVIATION, weighTukey } from '../geometry/least-squares.ts';
 import { chooseLeastSlope, findLines, measureSlopes, type PictureLine, type Slopes } from './find-lines.ts';
 import type { LumaPicture } from './rgb-picture.ts';
 
@@ -310,6 +311,9 @@ function readAcross(slopes: Slopes, x: number, y: number, cosine: number, sine: 
   return mix(alongX) * cosine + mix(alongY) * sine;
 }
 
+/** Less is what steps of eight bits make of an edge, in points. */
+const LEAST_DEVIATION = 0.085;
+
 /** A line through most of the places; those far off lose their say step by step (Tukey's biweight). */
 function fitLine(places: readonly { along: number; off: number }[], line: PictureLine): PictureLine | null {
   if (places.length < 12) return null;
@@ -330,9 +334,8 @@ function fitLine(places: readonly { along: number; off: number }[], line: Pictur
     slope = (w * sxy - sx * sy) / spread;
     base = (sy - slope * sx) / w;
     const errors = places.map(({ along, off }) => off - base - slope * along);
-    const sorted = errors.map(Math.abs).sort((left, right) => left - right);
-    const reach = Math.max(0.4, 4.685 * 1.4826 * (sorted[Math.floor(sorted.length / 2)] ?? 0));
-    weights = errors.map((error) => (Math.abs(error) < reach ? (1 - (error / reach) ** 2) ** 2 : 0));
+    const deviation = Math.max(LEAST_DEVIATION, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
+    weights = errors.map((error) => weighTukey(error / deviation));
   }
   // off = base + slope · along, turned back into a normal and its offset.
   const turn = Math.atan(slope);

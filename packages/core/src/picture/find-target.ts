@@ -2,13 +2,12 @@ import { fitTarget, type TargetFit } from '../color/fit-target.ts';
 import { readLight } from '../color/lab.ts';
 import { PATCH_COLUMNS, PATCH_ROWS, USUAL_PATCHES, type LabTriple } from '../color/patches-24.ts';
 import type { Triple } from '../color/spaces.ts';
-import { eliminate } from '../geometry/eliminate.ts';
+import { fitProjective } from '../geometry/least-squares.ts';
 import {
   applyProjective,
   invertProjective,
   mapSquareTo,
   type Point,
-  type Projective,
   type Quad,
 } from '../geometry/projective.ts';
 import { buildGains, type EvenLight } from '../light/even-light.ts';
@@ -268,25 +267,6 @@ function fitGrid(placed: readonly Placed[]): Quad | null {
   ].map((corner) => applyProjective(map, corner));
   // Six along the first side, whichever way it lies.
   return (wide === PATCH_COLUMNS ? corners : [...corners.slice(1), corners[0]]) as unknown as Quad;
-}
-
-/** The map that takes points nearest to others (least squares over the linear form of a homography). */
-function fitProjective(pairs: readonly { from: Point; to: Point }[]): Projective | null {
-  const TERMS = 8;
-  const width = TERMS + 1;
-  const rows = new Float64Array(TERMS * width);
-  const add = (row: readonly number[], wanted: number) => {
-    const all = [...row, wanted];
-    for (let one = 0; one < TERMS; one += 1)
-      for (let other = 0; other < width; other += 1)
-        rows[one * width + other] = (rows[one * width + other] ?? 0) + (row[one] ?? 0) * (all[other] ?? 0);
-  };
-  for (const { from, to } of pairs) {
-    add([from.x, from.y, 1, 0, 0, 0, -from.x * to.x, -from.y * to.x], to.x);
-    add([0, 0, 0, from.x, from.y, 1, -from.x * to.y, -from.y * to.y], to.y);
-  }
-  const found = eliminate(rows, TERMS);
-  return found ? ([...found, 1] as unknown as Projective) : null;
 }
 
 /** The target can lie either way round: the one whose colors come out right; null where neither does. */

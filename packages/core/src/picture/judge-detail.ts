@@ -1,3 +1,4 @@
+import { isWithin } from '../geometry/projective.ts';
 import type { PhotoFacts, SeenDetail } from '../media/facts.ts';
 
 /** Edges blurred by less, in points of a screen, are clear to everyone; by more than the other, to nobody. */
@@ -31,16 +32,10 @@ export const isSoftPart = (blurPx: number) => blurPx > BLUR_PX.soft;
 /** Blurs of the parts that lie on the piece, or of all where none was found; null elsewhere and without. */
 export function pickPieceParts(detail: SeenDetail, piece: PhotoFacts['piece']): (number | null)[] {
   const corners = piece?.corners;
-  const isOnPiece = (x: number, y: number) =>
-    !corners ||
-    corners.every((corner, index) => {
-      const next = corners[((index + 1) % 4) as 0];
-      return (next.x - corner.x) * (y - corner.y) - (next.y - corner.y) * (x - corner.x) >= 0;
-    });
   const { columns, rows } = detail;
   return detail.blursPx.map((blur, part) => {
-    const [x, y] = [((part % columns) + 0.5) / columns, (Math.floor(part / columns) + 0.5) / rows];
-    return isOnPiece(x, y) ? blur : null;
+    const middle = { x: ((part % columns) + 0.5) / columns, y: (Math.floor(part / columns) + 0.5) / rows };
+    return !corners || isWithin(corners, middle) ? blur : null;
   });
 }
 

@@ -1,3 +1,4 @@
+import { isWithin } from '../geometry/projective.ts';
 import type { Corners } from './find-piece.ts';
 import type { RgbPicture } from './rgb-picture.ts';
 
@@ -17,18 +18,11 @@ export function measureGlare(
   let [inside, burnt] = [0, 0];
   for (let y = 0; y < heightPx; y += STEP)
     for (let x = 0; x < widthPx; x += STEP) {
-      if (corners && !isWithin(corners, x, y)) continue;
+      if (corners && !isWithin(corners, { x, y })) continue;
       inside += 1;
       const at = (y * widthPx + x) * bands;
       if (Math.min(bytes[at] ?? 0, bytes[at + 1] ?? 0, bytes[at + 2] ?? 0) >= SHINING) burnt += 1;
     }
   const share = burnt / Math.max(1, inside);
   return share > MOST ? 0 : share;
-}
-
-function isWithin(corners: Corners, x: number, y: number): boolean {
-  return corners.every((corner, index) => {
-    const next = corners[((index + 1) % 4) as 0];
-    return (next.x - corner.x) * (y - corner.y) - (next.y - corner.y) * (x - corner.x) >= 0;
-  });
 }

@@ -1,4 +1,7 @@
-import { eliminate } from '../geometry/eliminate.ts';
+import { readLight } from '../color/lab.ts';
+import { measureLuma } from '../color/standard-look.ts';
+import { findMedian, MAD_TO_DEVIATION, solveLeastSquares, weighTukey } from '../geometry/least-squares.ts';
+import { listTerms } from '../light/even-light.ts';
 import { composeProjective, type Projective, type Quad } from '../geometry/projective.ts';
 import { transferFunctions } from '../color/transfer.ts';
 import { alignShot } from './align-shots.ts';
@@ -68,12 +71,11 @@ export function mergeShots(shots: readonly Shot[]): MergedShots {
   };
 }
 
-const { toLight, toSignal } = transferFunctions.srgb;
-const LIGHTS = Float32Array.from({ length: 256 }, (_, level) => toLight(level / 255));
+const { toSignal } = transferFunctions.srgb;
 const toLights = (rgb: ArrayLike<number>) =>
-  Float32Array.from({ length: rgb.length }, (_, at) => LIGHTS[rgb[at] ?? 0] ?? 0);
+  Float32Array.from({ length: rgb.length }, (_, at) => readLight(rgb[at] ?? 0));
 const weigh = (lights: Float32Array, at: number) =>
-  0.2126 * (lights[at] as number) + 0.7152 * (lights[at + 1] as number) + 0.0722 * (lights[at + 2] as number);
+  measureLuma(lights[at] as number, lights[at + 1] as number, lights[at + 2] as number);
 
 function layOn(first: Shot, other: Shot): { rgb: Uint8Array; offPx: number } {
   const { widthPx, heightPx } = first.picture;
@@ -161,39 +163,28 @@ interface Sample {
   readonly value: number;
 }
 
-const listSurfaceTerms = (s: number, t: number) => [1, s, t, s * s, s * t, t * t];
+const TERMS = 6;
 const ROUNDS = 8;
 const LEAST_SPREAD = 0.01;
 
-/** Places that lie far from the surface lose their say step by step (Tukey's biweight). */
+/** The surface of the second degree that most places lie on; those far off lose their say step by step. */
 function fitSurface(samples: readonly Sample[]): number[] {
-  const COUNT = 6;
-  let weights = samples.map(() => 1);
-  let factors = [median(samples.map(({ value }) => value)), 0, 0, 0, 0, 0];
+  const equations = samples.map(({ s, t, value }) => ({ terms: listTerms(s, t, TERMS), wanted: value }));
+  let factors = [findMedian(samples.map(({ value }) => value)), 0, 0, 0, 0, 0];
   for (let round = 0; round < ROUNDS; round += 1) {
-    const offs = samples.map(({ s, t, value }) =>
-      Math.abs(value - listSurfaceTerms(s, t).reduce((sum, term, at) => sum + term * (factors[at] ?? 0), 0)),
+    const errors = equations.map(({ terms, wanted }) =>
+      terms.reduce((sum, term, at) => sum - term * (factors[at] ?? 0), wanted),
     );
-    const spread = Math.max(LEAST_SPREAD, 1.4826 * median(offs));
-    weights = offs.map((off) => (off < 4.7 * spread ? (1 - (off / (4.7 * spread)) ** 2) ** 2 : 0));
-    const rows = new Float64Array(COUNT * (COUNT + 1));
-    samples.forEach(({ s, t, value }, index) => {
-      const line = [...listSurfaceTerms(s, t), value];
-      for (let row = 0; row < COUNT; row += 1)
-        for (let column = 0; column <= COUNT; column += 1) {
-          const at = row * (COUNT + 1) + column;
-          rows[at] = (rows[at] as number) + (weights[index] ?? 0) * (line[row] ?? 0) * (line[column] ?? 0);
-        }
-    });
-    const next = eliminate(rows, COUNT);
+    const deviation = Math.max(LEAST_SPREAD, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
+    const next = solveLeastSquares(
+      equations.map((each, index) => ({ ...each, weight: weighTukey((errors[index] ?? 0) / deviation) })),
+      TERMS,
+    );
     if (!next) break;
     factors = next;
   }
   return factors;
 }
-
-const median = (values: readonly number[]) =>
-  [...values].sort((left, right) => left - right)[Math.floor(values.length / 2)] ?? 0;
 
 /** Which of the other shots is darkest at each point: that one has no lamp in it. */
 function findDarkest(lights: readonly Float32Array[], points: number): Uint8Array {

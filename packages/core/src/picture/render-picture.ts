@@ -53,7 +53,8 @@ export function renderRows(input: RenderInput, first: number, end: number, made:
   for (let line = first; line < end; line += 1) {
     const v = (line + 0.5) / size.heightPx;
     const start = line * widthPx * 3;
-    made.fill(barLevel, start, start + widthPx * 3);
+    // Nothing is shown yet: black needs no filling.
+    if (barLevel > 0) made.fill(barLevel, start, start + widthPx * 3);
     if (v < bars.y || v > 1 - bars.y) continue;
     readRow(input, v, from, to, row);
     if (gains) {
