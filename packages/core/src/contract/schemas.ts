@@ -12,7 +12,7 @@ import { Comparison } from '../proof/comparison.ts';
 import { Refusal } from '../limits/refusal.ts';
 import { Plan } from '../plan/plan.ts';
 import { FitChoice } from '../recipe/fit-choice.ts';
-import { OpeningCard, Recipe } from '../recipe/recipe.ts';
+import { Recipe } from '../recipe/recipe.ts';
 import { Sheet } from '../sheet/sheet.ts';
 import { SoundFaults } from '../sound/find-faults.ts';
 
@@ -275,29 +275,6 @@ export const LimitsInput = z.object({
 });
 export const CalendarLink = z.object({ madeAt: z.iso.datetime().nullable() });
 export const NewCalendarLink = z.object({ path: z.string(), madeAt: z.iso.datetime() });
-/** Which frame becomes a photograph, and what for; null for nothing yet. */
-export const StillInput = z.object({ frame: z.int().nonnegative(), assignmentId: Id.nullable() });
-/** A take whose sound is laid on another one's picture, and how it lies there. */
-export const AlignInput = z.object({ soundTakeId: Id });
-export const AlignAnswer = z.object({
-  offsetUs: z.int(),
-  driftPpm: z.number(),
-  confidence: z.number(),
-  belongTogether: z.boolean(),
-});
-export type AlignAnswer = z.infer<typeof AlignAnswer>;
-/** An opening card, and the size of the picture that it will stand before. */
-export const CardInput = z.object({
-  card: OpeningCard,
-  widthPx: z.int().min(16).max(8192),
-  heightPx: z.int().min(16).max(8192),
-});
-export const CardDrawn = z.object({ svg: z.string() });
-/** Other own photographs of the same piece, the lamp moved between them. */
-export const MergeInput = z.object({ takeIds: z.array(Id).min(1).max(2), assignmentId: Id.nullable() });
-export const MergeDone = z.object({ takeId: Id, replacedShare: z.number().min(0).max(1) });
-export const StillTaken = z.object({ takeId: Id });
-export const RecipeInput = z.object({ recipe: Recipe, baseVersion: z.int().nonnegative() });
 /** What was noted of a hand-in that was given to the teacher by hand. */
 export const ByHandInput = z.object({ note: z.string().trim().min(1).max(1000) });
 /** A take among one's own, whatever it serves. */

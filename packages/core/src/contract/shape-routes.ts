@@ -1,5 +1,6 @@
 import type { Route } from './route.ts';
-import * as schema from './schemas.ts';
+import { RecipeVersion } from './schemas.ts';
+import * as schema from './shape-schemas.ts';
 
 /** What is done to a take in Shape. */
 export const shapeRoutes = {
@@ -8,7 +9,7 @@ export const shapeRoutes = {
     path: '/api/takes/:takeId/recipe',
     access: 'take',
     body: schema.RecipeInput,
-    answer: schema.RecipeVersion,
+    answer: RecipeVersion,
     purpose: 'Keeps a new version of the recipe.',
   },
   alignTake: {
