@@ -156,7 +156,7 @@ function seek(instantUs: number): void {
       :can-undo="editor.canUndo.value"
       :can-redo="editor.canRedo.value"
       :is-saved="editor.isSaved.value"
-      :other-count="shape.otherCount.value"
+      :other-count="group === 'about' && !about.about.value ? 0 : shape.otherCount.value"
       @use-on-all="shape.useOnAll"
       @undo="editor.undo"
       @redo="editor.redo"

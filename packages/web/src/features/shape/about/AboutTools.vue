@@ -26,6 +26,7 @@ watch(
         ><span class="note">{{ line.label }}</span
         ><input
           v-model="typed[line.name]"
+          class="field"
           :maxlength="MOST_ABOUT_SIGNS"
           @input="emit('change', { [line.name]: typed[line.name] })"
       /></label>
@@ -49,15 +50,5 @@ watch(
 label {
   display: grid;
   gap: 4px;
-}
-input {
-  width: 100%;
-  min-height: 40px;
-  padding: 6px 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
 }
 </style>

@@ -51,12 +51,13 @@ function setLength(event: Event): void {
     <template v-if="card">
       <img v-if="picture" class="picture" :src="picture" :alt="`${card.title}. ${card.lines.join('. ')}`" />
       <label
-        ><span class="note">Title</span><input v-model="title" :maxlength="MOST_CARD_SIGNS" @input="write"
+        ><span class="note">Title</span
+        ><input v-model="title" class="field" :maxlength="MOST_CARD_SIGNS" @input="write"
       /></label>
       <p v-if="title.trim() === ''" class="wrong" role="alert">A card needs a title.</p>
       <label
         ><span class="note">Up to {{ MOST_CARD_LINES }} lines: names, course, date</span
-        ><textarea v-model="lines" rows="3" @input="write"></textarea>
+        ><textarea v-model="lines" class="field" rows="3" @input="write"></textarea>
       </label>
       <label class="choice lasting"
         ><span>Shown for</span
@@ -89,24 +90,9 @@ function setLength(event: Event): void {
   max-height: 200px;
   border-radius: 3px;
 }
-input,
-textarea,
-select {
-  width: 100%;
-  min-height: 40px;
-  padding: 6px 8px;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  color: var(--ink);
-  font: inherit;
-}
 textarea {
   resize: vertical;
   line-height: 1.4;
-}
-select {
-  width: auto;
 }
 label {
   display: block;
