@@ -19,6 +19,8 @@ import type { Benchmark, Row } from '../benchmark.ts';
 
 const ROUNDS = 3;
 const OUT_PX = 3000;
+/** Limits on bytes that the same picture is fitted to. */
+const LIMITS_KB = [100, 150, 220, 300, 420, 600, 900, 1300] as const;
 /** Quality that is aimed at where nothing limits the bytes. */
 const QUALITY = 93;
 const SIZES = [
@@ -87,7 +89,7 @@ export const artworkSpeedBenchmark: Benchmark = {
     const folder = await mkdtemp(join(tmpdir(), 'apodix-bench-'));
     try {
       const engine = (await import(builtEngine)) as typeof import('@apodix/engine');
-      const rows: Row[] = [];
+      const [rows, fits]: [Row[], Row[]] = [[], []];
       for (const { name, widthPx, heightPx } of SIZES) {
         const path = join(folder, `${widthPx}.jpg`);
         await writePhoto(path, widthPx, heightPx);
@@ -112,7 +114,7 @@ export const artworkSpeedBenchmark: Benchmark = {
           !recipe.picture.color
         )
           throw new Error(`The whole chain was expected for ${name}.`);
-        const render = () =>
+        const render = (maxBytes: number | null = null) =>
           engine.runPhotoChild({
             task: 'render',
             path,
@@ -121,7 +123,7 @@ export const artworkSpeedBenchmark: Benchmark = {
             widthPx: plan.widthPx,
             heightPx: plan.heightPx,
             leastShortEdgePx: plan.leastShortEdgePx,
-            maxBytes: null,
+            maxBytes,
             format: 'jpeg',
             outputPath: join(folder, 'made.jpg'),
           });
@@ -135,7 +137,7 @@ export const artworkSpeedBenchmark: Benchmark = {
         let highest = 0;
         for (let round = 0; round < ROUNDS; round += 1) {
           base.push(await measureSeconds(naive));
-          const { result, bytes } = await watchMemory(() => measureSeconds(render));
+          const { result, bytes } = await watchMemory(() => measureSeconds(() => render()));
           own.push(result);
           highest = Math.max(highest, bytes);
         }
@@ -158,6 +160,18 @@ export const artworkSpeedBenchmark: Benchmark = {
         };
         rows.push(row);
         tell(row);
+        if (fits.length > 0) continue;
+        for (const kb of LIMITS_KB) {
+          const answer = (await render(kb * 1000)) as { sizeBytes: number; quality: number; probes: number };
+          const fit = {
+            'limit kB': kb,
+            'used of it in %': Number(((100 * answer.sizeBytes) / (kb * 1000)).toFixed(1)),
+            quality: answer.quality,
+            'times coded': answer.probes,
+          };
+          fits.push(fit);
+          tell(fit);
+        }
       }
       return {
         tables: [
@@ -165,6 +179,7 @@ export const artworkSpeedBenchmark: Benchmark = {
             title: `Flattened, lit, colored and coded at ${OUT_PX} points, a process of its own started, beside sharp turning, resizing and coding the same`,
             rows,
           },
+          { title: `${SIZES[0]?.name ?? ''} at ${OUT_PX} points as a JPEG within bytes`, rows: fits },
         ],
       };
     } finally {

@@ -3,6 +3,16 @@ import { mkdir, mkdtemp, readFile, rm, stat, symlink, writeFile } from 'node:fs/
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import sharp from 'sharp';
+import {
+  H,
+  HELD,
+  lampA,
+  lampB,
+  MOVED,
+  photographBoard,
+  W,
+} from '../../packages/core/src/test-support/glare-scene.ts';
 import {
   composePerformance,
   recordPerformance,
@@ -221,5 +231,42 @@ describe('apodix suggest', () => {
     expect(Math.abs(answer.finishUs / 1e6 - scene.decayS)).toBeLessThan(0.3);
     expect((await run('suggest', path, '--subject', 'juggling')).exitCode).toBe(2);
     expect((await run('suggest', path, '--subject', 'pe')).exitCode).toBe(5);
+  });
+});
+
+describe('apodix merge', () => {
+  it('writes one photograph of two shots, and never over one of them', async () => {
+    const shoot = async (name: string, wish: Parameters<typeof photographBoard>[0]) => {
+      const { bytes, widthPx: width, heightPx: height } = photographBoard(wish);
+      const path = join(folder, name);
+      await sharp(Buffer.from(bytes), { raw: { width, height, channels: 3 } })
+        .png()
+        .toFile(path);
+      return path;
+    };
+    const first = await shoot('board.png', {
+      corners: HELD,
+      lamp: lampA,
+      glare: { u: 0.35, v: 0.3 },
+      seed: 2,
+    });
+    const second = await shoot('again.png', {
+      corners: MOVED,
+      lamp: lampB,
+      glare: { u: 0.72, v: 0.5 },
+      seed: 3,
+    });
+    const { exitCode, answer } = await run('merge', first, second, '--out', folder);
+    const merged = answer as { path: string; replacedShare: number; offPx: number };
+    expect([exitCode, merged.path]).toEqual([0, join(folder, 'board merged.jpg')]);
+    expect(merged.replacedShare).toBeGreaterThan(0.005);
+    expect(merged.offPx).toBeLessThan(1);
+    expect(await sharp(merged.path).metadata()).toMatchObject({ format: 'jpeg', width: W, height: H });
+    const wrong = await Promise.all([
+      run('merge', first, '--out', folder),
+      run('merge', first, second),
+      run('merge', merged.path.replace(' merged', ''), second, '--out', folder),
+    ]);
+    expect(wrong.map((each) => each.exitCode)).toEqual([2, 2, 2]);
   });
 });
