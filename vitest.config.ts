@@ -56,8 +56,6 @@ export default defineConfig({
           include: ['tests/e2e/**/*.test.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
-          // On a busy machine a browser may miss a press; by itself each of them is to pass at once.
-          retry: process.env.CI === 'true' ? 1 : 0,
           fileParallelism: false,
           maxWorkers: 1,
         },
