@@ -12,6 +12,8 @@ const props = defineProps<{
   reasons: readonly string[];
   isProposed: boolean;
   isPicking: boolean;
+  /** Whether it is a grey card that is picked. */
+  isCard: boolean;
   isMarked: boolean;
   isSplit: boolean;
   tones: Tones | null;
@@ -21,7 +23,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{
   change: [settings: ColorSettings | null, isDragging: boolean];
-  pick: [];
+  pick: [isCard: boolean];
   propose: [];
   match: [takeId: string];
   saveTable: [];
@@ -105,10 +107,18 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 <template>
   <section>
     <h2>What should be neutral?</h2>
-    <p class="note">Click something white or grey in the picture. Apodix takes the lamp’s colour from it.</p>
-    <v-btn class="quiet" :aria-pressed="isPicking" @click="emit('pick')">{{
-      isPicking ? 'Click in the picture…' : 'Pick it in the picture'
-    }}</v-btn>
+    <p class="note">
+      Click something white or grey in the picture. Apodix takes the lamp’s colour from it; from a
+      photographer’s grey card (18 %) the brightness too.
+    </p>
+    <div class="picks">
+      <v-btn class="quiet" :aria-pressed="isPicking && !isCard" @click="emit('pick', false)">{{
+        isPicking && !isCard ? 'Click in the picture…' : 'Pick it in the picture'
+      }}</v-btn>
+      <v-btn class="quiet" :aria-pressed="isPicking && isCard" @click="emit('pick', true)">{{
+        isPicking && isCard ? 'Click on the card…' : 'It is a grey card'
+      }}</v-btn>
+    </div>
     <div class="lamp" data-testid="lamp">
       <span class="swatch" :style="{ background: swatch }" />
       <div>
@@ -202,6 +212,11 @@ const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
 
 <style scoped src="../tools.css"></style>
 <style scoped>
+.picks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
 .lamp {
   display: flex;
   gap: 10px;

@@ -4,6 +4,7 @@ import {
   isSameRecipe,
   packLook,
   readCube,
+  pickGreyCard,
   pickNeutral,
   writeCube,
   createPlainColor,
@@ -33,6 +34,8 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
   const notices = useNotices();
   const work = useWork();
   const isPicking = ref(false);
+  /** Whether what is picked is a grey card, which tells the brightness too. */
+  const isCard = ref(false);
   const isMarked = ref(false);
   const isSplit = ref(false);
   const settings = computed(() => editor.recipe.value.picture.color);
@@ -73,6 +76,7 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
   return {
     settings,
     isPicking,
+    isCard,
     isMarked,
     isSplit,
     reasons: computed(() => take.value?.proposal?.colorReasons ?? []),
@@ -82,12 +86,23 @@ export function useShapeColor(editor: RecipeEditor, take: ComputedRef<TakeView |
     isMatching,
     match,
     propose: () => change(proposed.value),
+    /** Begins to pick, or leaves it where it is pressed again. */
+    startPicking: (isOfCard: boolean) => {
+      isPicking.value = !isPicking.value || isCard.value !== isOfCard;
+      isCard.value = isOfCard;
+    },
     /** Takes the lamp's color from a place of the recording. */
     pick: (rgb: readonly [number, number, number] | null) => {
       isPicking.value = false;
+      const own = settings.value ?? createPlainColor();
+      if (isCard.value) {
+        const found = rgb && pickGreyCard(rgb, own);
+        if (!found) return notices.add('No grey card can be read there: it is too dark or too bright.');
+        return change(found);
+      }
       const light = rgb && pickNeutral(...rgb);
       if (!light) return notices.add('Too dark there to tell a colour: click something brighter.');
-      change({ ...(settings.value ?? createPlainColor()), white: light });
+      change({ ...own, white: light });
     },
     /** A `.cube` file of somebody else's comes after everything else. */
     bringTable: async (file: File) => {
