@@ -41,18 +41,21 @@ export interface FittedJpeg {
 /** From this share of the bytes on nothing finer is looked for. */
 const USED_WELL = 0.97;
 const AIMED_SHARE = 0.995;
-const MOST_PROBES = 5;
+const MOST_PROBES = 4;
 /** Qualities of different ways that take the same bytes lie no further apart, as a rule. */
 const NEAR = 12;
 
-const code = (picture: Sharp, own: Way, quality: number): Promise<Buffer> =>
-  picture
-    .clone()
-    .jpeg({ mozjpeg: true, quality, ...own })
-    .toBuffer();
+/** What says how colors are meant; null where something else does. */
+export type Profile = 'srgb' | null;
+
+function code(picture: Sharp, own: Way, quality: number, profile: Profile): Promise<Buffer> {
+  const told = profile ? picture.clone().withIccProfile(profile) : picture.clone();
+  return told.jpeg({ mozjpeg: true, quality, ...own }).toBuffer();
+}
 
 /** A JPEG with color at full resolution, whatever it takes. */
-export const codeFreely = (picture: Sharp, quality: number) => code(picture, FULL, quality);
+export const codeFreely = (picture: Sharp, quality: number, profile: Profile) =>
+  code(picture, FULL, quality, profile);
 
 /**
  * The JPEG within the bytes that keeps most of a picture, by the mean of squared differences: among some
@@ -64,10 +67,11 @@ export async function fitJpeg(
   maxBytes: number,
   least: number,
   most: number,
+  profile: Profile = null,
 ): Promise<FittedJpeg> {
   const sample = await openSample(picture);
   const tried = new Map<string, Buffer>();
-  let best: { coded: Buffer; quality: number; loss: number } | null = null;
+  let best: Best | null = null;
   /** Bytes of the whole picture beside those of the sample, as far as each way has told. */
   const scales = new Map<Way, number>();
   let { scale } = sample;
@@ -84,18 +88,101 @@ export async function fitJpeg(
     if (!choice) break;
     const { own, quality }: Pick<Choice, 'own' | 'quality'> = choice;
     const { bytes, loss } = await sample.look(own, quality);
-    const coded = await code(picture, own, quality);
+    const coded = await code(picture, own, quality, profile);
     tried.set(nameChoice(choice), coded);
     scale = Math.max(1, coded.length - HEAD_BYTES) / bytes;
     scales.set(own, scale);
     if (coded.length > maxBytes) continue;
-    best = { coded, quality, loss };
+    best = { coded, own, quality, loss };
     if (coded.length >= maxBytes * USED_WELL) break;
   }
-  if (best) return { coded: best.coded, quality: best.quality, fits: true, probes: tried.size };
-  const coded = tried.get(nameChoice(pickLast(least))) ?? (await code(picture, PLAIN, least));
+  if (best) {
+    const { coded, probes } = await fillUp(picture, maxBytes, best, most, profile);
+    return { coded, quality: best.quality, fits: true, probes: tried.size + probes };
+  }
+  const coded = tried.get(nameChoice(pickLast(least))) ?? (await code(picture, PLAIN, least, profile));
   return { coded, quality: least, fits: coded.length <= maxBytes, probes: tried.size };
 }
+
+interface Best extends Pick<Choice, 'own' | 'quality'> {
+  readonly coded: Buffer;
+  readonly loss: number;
+}
+
+/** What is filled up aims at so much of the bytes, and is taken from here on at once. */
+const FILLED = { aim: 0.99, well: 0.98 } as const;
+const MOST_FILLINGS = 2;
+
+/**
+ * Where no coding lies between two qualities: as many blocks as there are bytes for have the better one, the
+ * others come from what the lesser one made of them. What is not closer to the picture is not taken.
+ */
+async function fillUp(
+  picture: Sharp,
+  maxBytes: number,
+  best: Best,
+  most: number,
+  profile: Profile,
+): Promise<{ coded: Buffer; probes: number }> {
+  const quality = best.quality + 1;
+  if (best.coded.length >= maxBytes * USED_WELL || quality > most) return { coded: best.coded, probes: 0 };
+  const better = await code(picture, best.own, quality, profile);
+  if (better.length <= maxBytes) return { coded: better, probes: 1 };
+  const { data, info } = await picture.clone().raw().toBuffer({ resolveWithObject: true });
+  const shown = await sharp(best.coded).raw().toBuffer();
+  let filled = { coded: best.coded, loss: measureLoss(data, shown) };
+  // Bytes by the share of blocks that have the better quality, below and above what is wanted.
+  let [low, high] = [
+    { share: 0, bytes: best.coded.length },
+    { share: 1, bytes: better.length },
+  ];
+  let probes = 1;
+  while (probes <= MOST_FILLINGS) {
+    const wanted = (maxBytes * FILLED.aim - low.bytes) / Math.max(1, high.bytes - low.bytes);
+    const share = low.share + Math.max(0, Math.min(1, wanted)) * (high.share - low.share);
+    const mixed = sharp(mixBlocks(data, shown, info, share), {
+      raw: { width: info.width, height: info.height, channels: info.channels },
+    });
+    const coded = await code(mixed, best.own, quality, profile);
+    probes += 1;
+    if (coded.length > maxBytes) {
+      high = { share, bytes: coded.length };
+      continue;
+    }
+    low = { share, bytes: coded.length };
+    const loss = measureLoss(data, await sharp(coded).raw().toBuffer());
+    if (loss < filled.loss) filled = { coded, loss };
+    if (coded.length >= maxBytes * FILLED.well) break;
+  }
+  return { coded: filled.coded, probes };
+}
+
+/** Blocks spread evenly over a picture, as many as the share says; the others as they are shown. */
+function mixBlocks(
+  points: Buffer,
+  shown: Buffer,
+  { width, height, channels }: { readonly width: number; readonly height: number; readonly channels: number },
+  share: number,
+): Buffer {
+  const made = Buffer.from(shown);
+  for (let top = 0; top < height; top += UNIT_PX)
+    for (let left = 0; left < width; left += UNIT_PX) {
+      // Fractions of multiples of both lie evenly everywhere (M. Roberts' sequence of two dimensions).
+      if (((left / UNIT_PX) * 0.7548776662 + (top / UNIT_PX) * 0.5698402909) % 1 >= share) continue;
+      const bytes = Math.min(UNIT_PX, width - left) * channels;
+      for (let y = top; y < Math.min(height, top + UNIT_PX); y += 1) {
+        const from = (y * width + left) * channels;
+        points.copy(made, from, from, from + bytes);
+      }
+    }
+  return made;
+}
+
+const measureLoss = (points: Buffer, shown: Buffer): number => {
+  let sum = 0;
+  for (let at = 0; at < points.length; at += 1) sum += ((points[at] as number) - (shown[at] as number)) ** 2;
+  return sum / points.length;
+};
 
 const pickLast = (least: number) => ({ own: PLAIN, quality: least });
 const nameChoice = ({ own, quality }: Pick<Choice, 'own' | 'quality'>) => JSON.stringify([own, quality]);
@@ -164,9 +251,7 @@ async function lookAt(blocks: Sharp, points: Buffer, own: Way, quality: number):
     .jpeg({ mozjpeg: true, quality, ...own, optimiseScans: false, progressive: true })
     .toBuffer();
   const shown = await sharp(coded).raw().toBuffer();
-  let sum = 0;
-  for (let at = 0; at < points.length; at += 1) sum += ((points[at] ?? 0) - (shown[at] ?? 0)) ** 2;
-  return { bytes: Math.max(1, coded.length - HEAD_BYTES), loss: sum / points.length };
+  return { bytes: Math.max(1, coded.length - HEAD_BYTES), loss: measureLoss(points, shown) };
 }
 
 /** What tables and markers take, in a small picture as in a large one. */

@@ -214,12 +214,12 @@ async function findBest(
   }
   // In a document the page says how colors are meant, and the document what is told.
   const isInPdf = format === 'pdf';
-  const tagged = isInPdf ? picture : picture.clone().withIccProfile('srgb');
+  const profile = isInPdf ? null : 'srgb';
   const tell = (coded: Buffer) => (about && !isInPdf ? tellInJpeg(coded, about) : coded);
   const told = about && !isInPdf ? tell(Buffer.from([0xff, 0xd8])).length - 2 : 0;
   if (maxBytes === null)
-    return { coded: tell(await codeFreely(tagged, best)), quality: best, fits: true, probes: 1 };
-  const found = await fitJpeg(tagged, Math.max(1, maxBytes - told), least, best);
+    return { coded: tell(await codeFreely(picture, best, profile)), quality: best, fits: true, probes: 1 };
+  const found = await fitJpeg(picture, Math.max(1, maxBytes - told), least, best, profile);
   return { ...found, coded: tell(found.coded) };
 }
 
