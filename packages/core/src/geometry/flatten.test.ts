@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { createPlainRecipe } from '../recipe/recipe.ts';
-import { Flatten, flatSize, isConvex, mapToPhoto, recoverAspect } from './flatten.ts';
+import { findInPhoto, Flatten, flatSize, isConvex, mapToPhoto, recoverAspect } from './flatten.ts';
 import {
   applyProjective,
   composeProjective,
@@ -92,6 +92,25 @@ describe('a piece seen at a slant', () => {
       9,
     );
     expect(flatSize(size, null)).toBe(size);
+  });
+
+  it('is found through the lens: its corners where they were seen, the rest bent between them', () => {
+    // All corners lie as far from the middle as the edges' halves: 0.3² + 0.4² of 1, seen 1 % nearer.
+    const seen = 0.5 * 0.99;
+    const corners = [
+      { x: 0.5 - seen / 2, y: 0.5 - seen / 2 },
+      { x: 0.5 + seen / 2, y: 0.5 - seen / 2 },
+      { x: 0.5 + seen / 2, y: 0.5 + seen / 2 },
+      { x: 0.5 - seen / 2, y: 0.5 + seen / 2 },
+    ] as const;
+    const flatten = Flatten.parse({ corners, aspect: 4 / 3, lens: -0.04 });
+    const find = findInPhoto(size, { ...createPlainRecipe().picture, flatten });
+    expect(find({ x: 0, y: 0 }).x).toBeCloseTo(size.widthPx * corners[0].x, 6);
+    expect(find({ x: 1, y: 1 }).y).toBeCloseTo(size.heightPx * corners[2].y, 6);
+    // The middle of the upper side belongs at a quarter of the height: 750 points of 2500, r² = 0.09.
+    expect(find({ x: 0.5, y: 0 }).x).toBeCloseTo(2000, 6);
+    expect(find({ x: 0.5, y: 0 }).y).toBeCloseTo(1500 - 750 * (1 - 0.04 * 0.09), 6);
+    expect(Flatten.safeParse({ corners, aspect: null, lens: 0.3 }).success).toBe(false);
   });
 
   it('is refused where its corners cross or lie on one line', () => {

@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { bendPoint, MOST_BEND, straightenPoint } from './lens.ts';
 import { LEAST_ASPECT, mapToSource, MOST_ASPECT, type Framing } from './frame.ts';
 import {
+  applyProjective,
   composeProjective,
   mapSquareTo,
   widenAffine,
@@ -33,6 +35,8 @@ export const Flatten = z
     corners: z.tuple([Corner, Corner, Corner, Corner]),
     /** Width to height of the piece; null where perspective tells. */
     aspect: z.number().min(LEAST_ASPECT).max(MOST_ASPECT).nullable(),
+    /** Factor by which the lens bent what is straight (`bendPoint`); none where it is not there. */
+    lens: z.number().min(-MOST_BEND).max(MOST_BEND).optional(),
   })
   .refine(({ corners }) => isConvex(corners), {
     message: 'The corners have to go round the piece, without crossing.',
@@ -94,8 +98,11 @@ const cross = (u: Vector, v: Vector): Vector => [
 ];
 const dot = (u: Vector, v: Vector) => u[0] * v[0] + u[1] * v[1] + u[2] * v[2];
 
-const toPoints = (flatten: Flatten, { widthPx, heightPx }: SizePx): Quad =>
-  flatten.corners.map(({ x, y }) => ({ x: x * widthPx, y: y * heightPx })) as unknown as Quad;
+/** Its corners where a lens that bends nothing would have seen them, in points of the photograph. */
+const toPoints = (flatten: Flatten, size: SizePx): Quad =>
+  flatten.corners.map(({ x, y }) =>
+    straightenPoint(flatten.lens ?? 0, size, { x: x * size.widthPx, y: y * size.heightPx }),
+  ) as unknown as Quad;
 
 /**
  * How large a flattened piece is, in points of the photograph: as long as its longer sides, in its true
@@ -117,15 +124,14 @@ export function flatSize(
   return { widthPx: heightPx * aspect, heightPx };
 }
 
+type FlatFraming = Framing & { readonly flatten?: Flatten | null };
+
 /**
  * Where in an upright photograph, in its own points, something of the result lies, in shares of its edges:
- * flattened first, then turned, mirrored, straightened and cut to a part.
+ * flattened first, then turned, mirrored, straightened and cut to a part; as a lens that bends nothing would
+ * have seen it. `findInPhoto` has the lens too.
  */
-export function mapToPhoto(
-  size: SizePx,
-  wish: Framing & { readonly flatten?: Flatten | null },
-  focal: number | null = null,
-): Projective {
+export function mapToPhoto(size: SizePx, wish: FlatFraming, focal: number | null = null): Projective {
   const { flatten } = wish;
   const flat = flatSize(size, flatten, focal);
   const framed = widenAffine(mapToSource(flat, wish));
@@ -133,4 +139,11 @@ export function mapToPhoto(
   const toSquare: Projective = [1 / flat.widthPx, 0, 0, 0, 1 / flat.heightPx, 0, 0, 0, 1];
   const square = composeProjective(framed, toSquare);
   return composeProjective(square, mapSquareTo(toPoints(flatten, size)));
+}
+
+/** The same through the lens: where each place of the result is seen in the photograph, in its points. */
+export function findInPhoto(size: SizePx, wish: FlatFraming): (place: Point) => Point {
+  const map = mapToPhoto(size, wish);
+  const lens = wish.flatten?.lens ?? 0;
+  return (place) => bendPoint(lens, size, applyProjective(map, place));
 }

@@ -2,7 +2,6 @@ import { z } from 'zod';
 import { Corner } from '../geometry/flatten.ts';
 import {
   applyProjective,
-  composeProjective,
   invertProjective,
   mapSquareTo,
   type Point,
@@ -106,16 +105,18 @@ export function measureUnevenness(light: LightSurface): number {
 
 const holdGain = (gain: number) => Math.max(1 / MOST_LIGHT_GAIN, Math.min(MOST_LIGHT_GAIN, gain));
 
+type ToPhoto = (place: Point) => Point;
+const stay: ToPhoto = (place) => place;
+
 /**
  * What evening out multiplies light by at a place, for many places: in shares of a picture's edges, which
  * `toPhoto` takes to those of the photograph.
  */
-export function buildGains(light: EvenLight, toPhoto: Projective = SAME): (place: Point) => Sides {
+export function buildGains(light: EvenLight, toPhoto: ToPhoto = stay): (place: Point) => Sides {
   const square = light.corners ? invertProjective(mapSquareTo(light.corners)) : SAME;
-  const map = composeProjective(toPhoto, square);
   const wanted = findBrightest(light);
   return (place) => {
-    const { x, y } = applyProjective(map, place);
+    const { x, y } = applyProjective(square, toPhoto(place));
     const [red, green, blue] = readSidesAt(light, x, y);
     return [holdGain(wanted[0] / red), holdGain(wanted[1] / green), holdGain(wanted[2] / blue)];
   };
@@ -124,7 +125,7 @@ export function buildGains(light: EvenLight, toPhoto: Projective = SAME): (place
 const MAP_EDGE = 65;
 
 /** The same at places spread evenly from edge to edge of a picture. */
-export function mapGains(light: EvenLight, toPhoto: Projective = SAME, edge = MAP_EDGE): GainMap {
+export function mapGains(light: EvenLight, toPhoto: ToPhoto = stay, edge = MAP_EDGE): GainMap {
   const gainAt = buildGains(light, toPhoto);
   const values = new Float32Array(edge * edge * 3);
   for (let row = 0; row < edge; row += 1)

@@ -83,6 +83,8 @@ export const SeenPiece = z.object({
   isCutOff: z.boolean(),
   /** Somebody may be seen beside it, whom nobody asked to cut away. */
   isBesideSomebody: z.boolean().optional(),
+  /** How the lens bowed its sides (`bendPoint`); not there where they are straight, or nobody could tell. */
+  lens: z.number().optional(),
 });
 export type SeenPiece = z.infer<typeof SeenPiece>;
 

@@ -1,17 +1,9 @@
-import { findMedian, MAD_TO_DEVIATION, weighTukey } from '../geometry/least-squares.ts';
 import { chooseLeastSlope, findLines, measureSlopes, type PictureLine, type Slopes } from './find-lines.ts';
+import { measureBow } from './measure-bow.ts';
+import { intersect, refineCorners, type Corners, type PointPx } from './refine-corners.ts';
 import type { LumaPicture } from './rgb-picture.ts';
 
-export interface PointPx {
-  readonly x: number;
-  readonly y: number;
-}
-
-/**
- * Corners in the order top left, top right, bottom right, bottom left, in pixels of the picture; centers of
- * pixels are whole numbers.
- */
-export type Corners = readonly [PointPx, PointPx, PointPx, PointPx];
+export type { Corners, PointPx };
 
 export interface FoundPiece {
   readonly corners: Corners;
@@ -19,6 +11,8 @@ export interface FoundPiece {
   readonly confidence: number;
   /** Sides that lie at the border of the picture: the piece may go on beyond it. */
   readonly touches: readonly ('top' | 'right' | 'bottom' | 'left')[];
+  /** How the lens bowed its sides (`bendPoint`); 0 where they are straight, or nobody could tell. */
+  readonly lens: number;
 }
 
 /** Below it the answer is not worth showing. */
@@ -84,9 +78,11 @@ export function findPieceBySlopes(slopes: Slopes, lines: readonly PictureLine[])
     }
   if (!best) return null;
   const seen = best.sides.map(({ line, sums }) => sums && line);
-  const corners = refineCorners(slopes, best.corners, seen);
+  const refined = refineCorners(slopes, best.corners, seen);
+  const bow = measureBow(slopes, refined, seen);
+  const corners = bow?.corners ?? refined;
   const confidence = Math.max(0, Math.min(1, scoreSides(best.supports)));
-  return { corners, confidence, touches: findTouched(corners, widthPx, heightPx) };
+  return { corners, confidence, touches: findTouched(corners, widthPx, heightPx), lens: bow?.factor ?? 0 };
 }
 
 /** Where a line crosses an upright through `x`, or a level one through `y`. */
@@ -120,21 +116,6 @@ function joinSides(
 ): Corners | null {
   const [a, b, c, d] = [upper?.[left], upper?.[right], lower?.[right], lower?.[left]];
   return a && b && c && d ? [a, b, c, d] : null;
-}
-
-export function intersect(left: PictureLine, right: PictureLine): PointPx | null {
-  const [c1, s1, c2, s2] = [
-    Math.cos(left.angle),
-    Math.sin(left.angle),
-    Math.cos(right.angle),
-    Math.sin(right.angle),
-  ];
-  const turn = c1 * s2 - s1 * c2;
-  if (Math.abs(turn) < 0.3) return null;
-  return {
-    x: (left.offset * s2 - right.offset * s1) / turn,
-    y: (right.offset * c1 - left.offset * c2) / turn,
-  };
 }
 
 /** Whether the corners stand in order, inside the picture, around enough of it, without a wild angle. */
@@ -234,113 +215,6 @@ const countAlong = (sum: Float32Array, low: number, high: number) =>
   (sum[Math.min(sum.length - 1, Math.max(0, high))] ?? 0) - (sum[Math.max(0, low)] ?? 0);
 const countEither = ({ lighter, darker }: NonNullable<Side['sums']>, low: number, high: number) =>
   Math.max(countAlong(lighter, low, high), countAlong(darker, low, high));
-
-/**
- * Moves each side to where brightness changes most, found between pixels at many places along it, and lets
- * the sides meet again. Sides from the first corner to the second, and so on round; null stays as it is, on
- * the border of the picture.
- */
-export function refineCorners(
-  slopes: Slopes,
-  corners: Corners,
-  sides: readonly (PictureLine | null)[],
-): Corners {
-  const lines = corners.map((from, index) => {
-    const to = corners[((index + 1) % 4) as 0];
-    const line = sides[index];
-    return line ? (refineLine(slopes, from, to, line) ?? line) : layLine(from, to);
-  });
-  const [top, right, bottom, left] = lines as [PictureLine, PictureLine, PictureLine, PictureLine];
-  const refined = [
-    intersect(top, left),
-    intersect(top, right),
-    intersect(bottom, right),
-    intersect(bottom, left),
-  ];
-  return refined.map((point, index) => {
-    const before = corners[index as 0];
-    return point && length(point, before) < 12 ? point : before;
-  }) as unknown as Corners;
-}
-
-/** The line through two points. */
-export function layLine(from: PointPx, to: PointPx): PictureLine {
-  const angle = Math.atan2(to.x - from.x, from.y - to.y);
-  return { angle, offset: from.x * Math.cos(angle) + from.y * Math.sin(angle), votes: 0 };
-}
-
-const PLACES = 60;
-const ACROSS = 4;
-
-function refineLine(slopes: Slopes, from: PointPx, to: PointPx, line: PictureLine): PictureLine | null {
-  const [cosine, sine] = [Math.cos(line.angle), Math.sin(line.angle)];
-  const places: { along: number; off: number }[] = [];
-  for (let place = 0; place < PLACES; place += 1) {
-    const share = 0.04 + (0.92 * place) / (PLACES - 1);
-    const middle = { x: from.x + (to.x - from.x) * share, y: from.y + (to.y - from.y) * share };
-    const profile: number[] = [];
-    for (let off = -ACROSS - 1; off <= ACROSS + 1; off += 1)
-      profile.push(
-        Math.abs(readAcross(slopes, middle.x + off * cosine, middle.y + off * sine, cosine, sine)),
-      );
-    let peak = 1;
-    for (let index = 1; index < profile.length - 1; index += 1)
-      if ((profile[index] ?? 0) > (profile[peak] ?? 0)) peak = index;
-    const [before, here, after] = [profile[peak - 1] ?? 0, profile[peak] ?? 0, profile[peak + 1] ?? 0];
-    if (here < 8 || here < before || here < after) continue;
-    const bend = before - 2 * here + after;
-    const shift = bend === 0 ? 0 : (0.5 * (before - after)) / bend;
-    places.push({
-      along: -middle.x * sine + middle.y * cosine,
-      off: middle.x * cosine + middle.y * sine + (peak - ACROSS - 1 + shift),
-    });
-  }
-  return fitLine(places, line);
-}
-
-/** Slope along the normal, between pixels. */
-function readAcross(slopes: Slopes, x: number, y: number, cosine: number, sine: number): number {
-  const { widthPx, heightPx, alongX, alongY } = slopes;
-  const [left, top] = [Math.floor(x), Math.floor(y)];
-  if (left < 1 || top < 1 || left >= widthPx - 2 || top >= heightPx - 2) return 0;
-  const [u, v] = [x - left, y - top];
-  const at = top * widthPx + left;
-  const mix = (of: Float32Array) =>
-    (1 - v) * ((1 - u) * (of[at] ?? 0) + u * (of[at + 1] ?? 0)) +
-    v * ((1 - u) * (of[at + widthPx] ?? 0) + u * (of[at + widthPx + 1] ?? 0));
-  return mix(alongX) * cosine + mix(alongY) * sine;
-}
-
-/** Less is what steps of eight bits make of an edge, in points. */
-const LEAST_DEVIATION = 0.085;
-
-/** A line through most of the places; those far off lose their say step by step (Tukey's biweight). */
-function fitLine(places: readonly { along: number; off: number }[], line: PictureLine): PictureLine | null {
-  if (places.length < 12) return null;
-  let weights = places.map(() => 1);
-  let [slope, base] = [0, line.offset];
-  for (let round = 0; round < 8; round += 1) {
-    let [w, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
-    places.forEach(({ along, off }, index) => {
-      const weight = weights[index] ?? 0;
-      w += weight;
-      sx += weight * along;
-      sy += weight * off;
-      sxx += weight * along * along;
-      sxy += weight * along * off;
-    });
-    const spread = w * sxx - sx * sx;
-    if (w < 6 || spread < 1) return null;
-    slope = (w * sxy - sx * sy) / spread;
-    base = (sy - slope * sx) / w;
-    const errors = places.map(({ along, off }) => off - base - slope * along);
-    const deviation = Math.max(LEAST_DEVIATION, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
-    weights = errors.map((error) => weighTukey(error / deviation));
-  }
-  // off = base + slope · along, turned back into a normal and its offset.
-  const turn = Math.atan(slope);
-  return { angle: line.angle - turn, offset: base * Math.cos(turn), votes: line.votes };
-}
 
 function findTouched(corners: Corners, widthPx: number, heightPx: number): FoundPiece['touches'] {
   const near = 0.012 * Math.max(widthPx, heightPx);

@@ -90,7 +90,8 @@ export function evenPatches(
   light: EvenLight | null,
 ): (Triple | null)[] {
   if (!light) return [...patches];
-  const gainAt = buildGains(light, mapSquareTo(corners));
+  const toPhoto = mapSquareTo(corners);
+  const gainAt = buildGains(light, (place) => applyProjective(toPhoto, place));
   return patches.map((patch, index) => {
     if (!patch) return null;
     const [column, row] = [index % PATCH_COLUMNS, Math.floor(index / PATCH_COLUMNS)];

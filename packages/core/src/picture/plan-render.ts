@@ -1,8 +1,8 @@
 import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
-import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
+import { findInPhoto, flatSize, mapToPhoto } from '../geometry/flatten.ts';
 import { measureBars, readBarLevel } from '../geometry/frame.ts';
-import { composeProjective, type Projective } from '../geometry/projective.ts';
+import { composeProjective, type Point, type Projective } from '../geometry/projective.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import { mapGains } from '../light/even-light.ts';
 import type { PictureWish } from '../recipe/picture-wish.ts';
@@ -19,7 +19,8 @@ export interface RenderPlan {
 export function planRender(photo: SizePx, wish: PictureWish, size: SizePx): RenderPlan {
   const map = mapToPhoto(photo, wish);
   const share = chooseReduction(map, size);
-  const toShares = scale(1 / photo.widthPx, 1 / photo.heightPx);
+  const find = findInPhoto(photo, wish);
+  const toShares = ({ x, y }: Point) => ({ x: x / photo.widthPx, y: y / photo.heightPx });
   return {
     reduced: {
       widthPx: Math.max(1, Math.round(photo.widthPx * share)),
@@ -30,7 +31,8 @@ export function planRender(photo: SizePx, wish: PictureWish, size: SizePx): Rend
       map: composeProjective(map, scale(source.widthPx / photo.widthPx, source.heightPx / photo.heightPx)),
       size,
       table: wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null,
-      gains: wish.light ? mapGains(wish.light, composeProjective(map, toShares)) : null,
+      lens: wish.flatten?.lens ?? 0,
+      gains: wish.light ? mapGains(wish.light, (place) => toShares(find(place))) : null,
       bars: measureBars(flatSize(photo, wish.flatten), wish),
       barLevel: readBarLevel(wish),
     }),

@@ -14,6 +14,8 @@ export interface RenderInput {
   readonly source: DeepPicture;
   /** Where in the source, in its points, each share of the result's edges lies. */
   readonly map: Projective;
+  /** How the lens of the source bent it (`bendPoint`), after the map; not at all where nobody says. */
+  readonly lens?: number;
   readonly size: SizePx;
   /** What colors become; null leaves them. */
   readonly table: ColorTable | null;
@@ -68,16 +70,30 @@ export function renderRows(input: RenderInput, first: number, end: number, made:
 }
 
 /** One row of a picture in its frame, R, G and B, 0 to 1, from one column to before another. */
-function readRow({ source, map, size }: RenderInput, v: number, from: number, to: number, out: Float64Array) {
+function readRow(
+  { source, map, lens = 0, size }: RenderInput,
+  v: number,
+  from: number,
+  to: number,
+  out: Float64Array,
+) {
   const { levels, widthPx: w, heightPx: h, most } = source;
   const [a, b, c, d, e, f, g, i, j] = map;
   const [across, down] = [new Float64Array(4), new Float64Array(4)];
   const [stride, scale] = [3 * w, 1 / most];
+  const [middleX, middleY, bend] = [w / 2 - 0.5, h / 2 - 0.5, (4 * lens) / (w * w + h * h)];
   for (let column = from; column < to; column += 1) {
     const u = (column + 0.5) / size.widthPx;
     const by = 1 / (g * u + i * v + j);
-    const x = (a * u + b * v + c) * by - 0.5;
-    const y = (d * u + e * v + f) * by - 0.5;
+    let x = (a * u + b * v + c) * by - 0.5;
+    let y = (d * u + e * v + f) * by - 0.5;
+    if (bend !== 0) {
+      const dx = x - middleX;
+      const dy = y - middleY;
+      const more = bend * (dx * dx + dy * dy);
+      x += dx * more;
+      y += dy * more;
+    }
     const left = Math.floor(x);
     const top = Math.floor(y);
     weighCubic(x - left, across);

@@ -1,5 +1,5 @@
 import type { Quad } from '../geometry/projective.ts';
-import { layLine, refineCorners, type Corners } from './find-piece.ts';
+import { layLine, refineCorners, type Corners } from './refine-corners.ts';
 import { measureSlopes } from './find-lines.ts';
 import type { LumaPicture } from './rgb-picture.ts';
 

@@ -49,6 +49,13 @@ describe('a made picture beside its photograph', () => {
     expect(hold(made, flat)?.ssimWorst).toBeGreaterThan(0.985);
   });
 
+  it('is something else where a lens was undone that bent nothing, and the same where it was asked for', () => {
+    const bent = { ...flat, flatten: { ...flat.flatten, lens: -0.05 } };
+    const made = render(bent, { widthPx: 360, heightPx: 300 });
+    expect(hold(made, bent)?.ssimWorst).toBeGreaterThan(0.985);
+    expect(hold(made, flat)?.ssimWorst).toBeLessThan(0.9);
+  });
+
   it('is less the coarser it was coded, and something else where it was moved', () => {
     const made = render(flat, { widthPx: 360, heightPx: 300 });
     const coarse = (step: number) => ({

@@ -2,9 +2,9 @@ import { isPlainColor } from '../color/color-settings.ts';
 import { buildColorTable } from '../color/color-table.ts';
 import { readColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
+import { findInPhoto, flatSize } from '../geometry/flatten.ts';
 import { measureBars } from '../geometry/frame.ts';
-import { applyProjective, composeProjective } from '../geometry/projective.ts';
+import type { Point } from '../geometry/projective.ts';
 import type { SizePx } from '../geometry/turn.ts';
 import { buildGains } from '../light/even-light.ts';
 import type { PictureWish } from '../recipe/picture-wish.ts';
@@ -77,20 +77,16 @@ function readLuma({ rgb, widthPx, heightPx }: ClosePicture, x: number, y: number
 
 /** Brightness that each point of the made file is to have. */
 function buildExpected({ photo, photoPx, made, wish }: Parameters<typeof holdClose>[0]) {
-  const map = mapToPhoto(photoPx, wish);
+  const find = findInPhoto(photoPx, wish);
   const table = wish.color && !isPlainColor(wish.color) ? buildColorTable(wish.color) : null;
-  const toShares = [1 / photoPx.widthPx, 0, 0, 0, 1 / photoPx.heightPx, 0, 0, 0, 1] as const;
-  const gainAt = wish.light ? buildGains(wish.light, composeProjective(map, toShares)) : null;
+  const toShares = ({ x, y }: Point) => ({ x: x / photoPx.widthPx, y: y / photoPx.heightPx });
+  const gainAt = wish.light ? buildGains(wish.light, (share) => toShares(find(share))) : null;
   const { toLight, toSignal } = transferFunctions.srgb;
   const out = [0, 0, 0];
   return (x: number, y: number): number => {
     const share = { x: (x + 0.5) / made.widthPx, y: (y + 0.5) / made.heightPx };
-    const place = applyProjective(map, share);
-    const read = readSinc(
-      photo,
-      (place.x / photoPx.widthPx) * photo.widthPx - 0.5,
-      (place.y / photoPx.heightPx) * photo.heightPx - 0.5,
-    );
+    const place = toShares(find(share));
+    const read = readSinc(photo, place.x * photo.widthPx - 0.5, place.y * photo.heightPx - 0.5);
     const gains = gainAt?.(share);
     const lit = gains
       ? read.map((value, side) => toSignal(Math.min(1, toLight(value) * (gains[side] ?? 1))))

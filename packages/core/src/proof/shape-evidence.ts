@@ -4,8 +4,8 @@ import { readColorTable, type ColorTable } from '../color/read-table.ts';
 import { measureLuma } from '../color/standard-look.ts';
 import { frameSize, isReframed, measureBars, readBarLevel, type Framing } from '../geometry/frame.ts';
 import { isMoved, isReshaped, type PictureWish } from '../recipe/picture-wish.ts';
-import { flatSize, mapToPhoto } from '../geometry/flatten.ts';
-import { applyProjective, composeProjective } from '../geometry/projective.ts';
+import { findInPhoto, flatSize } from '../geometry/flatten.ts';
+
 import { mapGains } from '../light/even-light.ts';
 import { evenPicture } from '../light/gain-map.ts';
 import { findHidden, hideInLevels, type HiddenArea } from '../geometry/hidden.ts';
@@ -130,8 +130,11 @@ function evenOut(
   wish: PictureWish,
   light: NonNullable<PictureWish['light']>,
 ): Uint8Array {
-  const toShares = [1 / size.widthPx, 0, 0, 0, 1 / size.heightPx, 0, 0, 0, 1] as const;
-  const gains = mapGains(light, composeProjective(mapToPhoto(size, wish), toShares));
+  const find = findInPhoto(size, wish);
+  const gains = mapGains(light, (share) => {
+    const { x, y } = find(share);
+    return { x: x / size.widthPx, y: y / size.heightPx };
+  });
   const length = target.widthPx * target.heightPx * 3;
   const made = new Uint8Array(rgb.length);
   for (let from = 0; from + length <= rgb.length; from += length)
@@ -243,13 +246,13 @@ function resample(
   wish: PictureWish,
   sides: 1 | 3,
 ): Uint8Array {
-  const map = mapToPhoto(size, wish);
+  const find = findInPhoto(size, wish);
   const count = to.widthPx * to.heightPx;
   const places = new Int32Array(count * 4);
   const weights = new Float32Array(count * 4);
   for (let y = 0; y < to.heightPx; y += 1)
     for (let x = 0; x < to.widthPx; x += 1) {
-      const found = applyProjective(map, { x: (x + 0.5) / to.widthPx, y: (y + 0.5) / to.heightPx });
+      const found = find({ x: (x + 0.5) / to.widthPx, y: (y + 0.5) / to.heightPx });
       const sx = (found.x / size.widthPx) * from.widthPx - 0.5;
       const sy = (found.y / size.heightPx) * from.heightPx - 0.5;
       const at = (y * to.widthPx + x) * 4;

@@ -38,7 +38,7 @@ export function proposeStill(
     };
   const doubt = piece && describeDoubt(piece);
   if (doubt) return { picture: none, colorReasons: [], remarks: [doubt] };
-  const flatten = piece ? { corners: piece.corners, aspect: piece.aspect } : null;
+  const flatten = piece ? flattenSeen(piece) : null;
   if (flatten && isRefused(flatten)) {
     const color = adviseColor(photo, null);
     const remarks = ['By itself the piece would miss a limit on its size: the whole picture is kept.'];
@@ -55,6 +55,9 @@ export function proposeStill(
     colorReasons: color?.reasons ?? [],
     remarks: [
       ...(piece ? [`Brought flat by its four corners, ${percent(piece.confidence)} sure.`] : []),
+      ...(piece?.lens
+        ? [`Its sides straightened: the lens bowed them ${piece.lens < 0 ? 'outward' : 'inward'}.`]
+        : []),
       ...(lit
         ? [
             `Light evened out: ${percent(lit.before)} darker in one place, ${percent(lit.after)} now, ${LIGHT_WAYS[lit.by]}.`,
@@ -88,6 +91,11 @@ export const LIGHT_WAYS = {
   border: 'told by the background',
   sheet: 'told by a blank sheet',
 } as const;
+
+/** Bringing a piece flat as it was found. */
+export function flattenSeen({ corners, aspect, lens }: SeenPiece): Flatten {
+  return { corners, aspect, ...(lens === undefined ? {} : { lens }) };
+}
 
 /** Why a piece is not cut out unasked; null where nothing speaks against it. */
 function describeDoubt({ isBesideSomebody, isCutOff, confidence }: SeenPiece): string | null {

@@ -18,6 +18,8 @@ export interface PieceScene {
   /** Discs laid over everything: fingers, a head. */
   readonly discs: readonly { x: number; y: number; radius: number; color: Rgb }[];
   readonly seed: number;
+  /** What belongs r half-diagonals from the middle is seen at r · (1 + bend · r²): corners too. */
+  readonly bend?: number;
 }
 
 /** Repeatable numbers from 0 to 1 (mulberry32). */
@@ -47,11 +49,26 @@ export function drawPieceScene(scene: PieceScene): RgbPicture {
   }));
   const toUnit = invertQuad(corners);
   const gauss = () => (random() + random() + random() + random() - 2) * 1.73;
+  const { bend = 0 } = scene;
+  /** The distance is found by halving: nothing here is what the code under test does. */
+  const unbend = (x: number, y: number): [number, number] => {
+    if (bend === 0) return [x, y];
+    const [mx, my, half] = [widthPx / 2 - 0.5, heightPx / 2 - 0.5, Math.hypot(widthPx, heightPx) / 2];
+    const seen = Math.hypot(x - mx, y - my) / half;
+    let [low, high] = [0, 2 * seen + 1e-9];
+    for (let step = 0; step < 40; step += 1) {
+      const middle = (low + high) / 2;
+      if (middle * (1 + bend * middle * middle) < seen) low = middle;
+      else high = middle;
+    }
+    const by = seen === 0 ? 1 : low / seen;
+    return [mx + (x - mx) * by, my + (y - my) * by];
+  };
   // What lies at a place: table, paper, or the number of a shape or a disc.
   const find = (x: number, y: number): number => {
     const disc = scene.discs.findIndex((each) => Math.hypot(each.x - x, each.y - y) < each.radius);
     if (disc >= 0) return 100 + disc;
-    const [u, v] = toUnit(x, y);
+    const [u, v] = toUnit(...unbend(x, y));
     if (u < 0 || v < 0 || u > 1 || v > 1) return -1;
     return shapes.findIndex((each) => Math.hypot(each.u - u, each.v - v) < each.size) + 1;
   };

@@ -6,6 +6,8 @@ import { buildPlaneMatrix, type PlaneLayout, type Planes } from './read-planes.t
 export interface PaintOptions {
   /** Places at full white and full black are marked. */
   readonly isMarked: boolean;
+  /** Factor by which the lens bent what is straight: it is undone. */
+  readonly lens: number;
 }
 
 /** Draws a picture through a table onto a canvas. */
@@ -47,14 +49,17 @@ uniform int edge;
 uniform bool isMarked;
 uniform sampler2D gains;
 uniform float gainEdge;
+uniform vec3 lens;
 out vec4 shown;
 void main() {
-  vec3 seen = texture(picture, place).rgb;
-  if (isPlanes) seen = toRgb * (vec3(seen.r, texture(blue, place).r, texture(red, place).r) - less);
+  vec2 off = (place - 0.5) * lens.yz;
+  vec2 from = 0.5 + (place - 0.5) * (1.0 + lens.x * 4.0 * dot(off, off) / dot(lens.yz, lens.yz));
+  vec3 seen = texture(picture, from).rgb;
+  if (isPlanes) seen = toRgb * (vec3(seen.r, texture(blue, from).r, texture(red, from).r) - less);
   if (gainEdge > 0.0) {
     vec3 low = clamp(seen, 0.0, 1.0);
     vec3 light = mix(low / 12.92, pow((low + 0.055) / 1.055, vec3(2.4)), step(0.04045, low));
-    light *= texture(gains, (place * (gainEdge - 1.0) + 0.5) / gainEdge).rgb;
+    light *= texture(gains, (from * (gainEdge - 1.0) + 0.5) / gainEdge).rgb;
     light = min(light, 1.0);
     seen = mix(light * 12.92, 1.055 * pow(light, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, light));
   }
@@ -96,7 +101,7 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
     return gl.createTexture();
   });
   const [edgePlace, markPlace, planesPlace] = [place('edge'), place('isMarked'), place('isPlanes')];
-  const gainPlace = place('gainEdge');
+  const [gainPlace, lensPlace] = [place('gainEdge'), place('lens')];
   const [matrixPlace, lessPlace] = [place('toRgb'), place('less')];
   gl.pixelStorei(gl.UNPACK_ALIGNMENT, 1);
   /** Makes one of the flat textures the one that is worked on. */
@@ -136,7 +141,7 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
       const { columns, rows, values } = gains;
       gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGB16F, columns, rows, 0, gl.RGB, gl.FLOAT, values);
     },
-    draw(source, { isMarked }) {
+    draw(source, { isMarked, lens }) {
       if (source instanceof HTMLElement) {
         choose(0);
         gl.texImage2D(gl.TEXTURE_2D, 0, gl.RGBA, gl.RGBA, gl.UNSIGNED_BYTE, source);
@@ -150,6 +155,7 @@ function createCardPainter(canvas: HTMLCanvasElement, gl: WebGL2RenderingContext
       }
       gl.uniform1i(planesPlace, source instanceof HTMLElement ? 0 : 1);
       gl.uniform1i(markPlace, isMarked ? 1 : 0);
+      gl.uniform3f(lensPlace, lens, canvas.width, canvas.height);
       gl.viewport(0, 0, canvas.width, canvas.height);
       gl.drawArrays(gl.TRIANGLES, 0, 3);
     },

@@ -16,10 +16,14 @@ import type { TableAnswer, TableRequest } from './table.worker.ts';
 
 export interface PreviewOptions {
   readonly shown: Readonly<Ref<ShownPicture | null>>;
+  /** A frame that is on screen in its place while it is on its way there, and which one it is; else null. */
+  readonly still: ComputedRef<{ picture: HTMLCanvasElement | null; drawn: number } | null>;
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
   readonly settings: ComputedRef<ColorSettings | null>;
   /** How its lamp is evened out before that; null where it is not. */
   readonly light: ComputedRef<EvenLight | null>;
+  /** Factor by which its lens bent what is straight; 0 where it did not. */
+  readonly lens: ComputedRef<number>;
   readonly isMarked: Readonly<Ref<boolean>>;
   /** Whether anybody sees the figures: reading them costs a copy of the picture. */
   readonly isRead: Readonly<Ref<boolean>>;
@@ -37,7 +41,9 @@ const canFollow =
  * Shows a take through the table of its recipe: a photograph, or every frame of a video that is on screen, is
  * drawn once, and again when the table changes. Figures are read a few times a second.
  */
-export function useColorPreview({ shown, canvas, settings, light, isMarked, isRead }: PreviewOptions) {
+export function useColorPreview(options: PreviewOptions) {
+  const { shown, still, canvas, settings, light, lens, isMarked, isRead } = options;
+  const readSource = () => still.value?.picture ?? shown.value;
   const gains = computed(() => light.value && mapGains(light.value));
   const table = shallowRef<ColorTable | null>(null);
   const tones = shallowRef<Tones | null>(null);
@@ -63,7 +69,8 @@ export function useColorPreview({ shown, canvas, settings, light, isMarked, isRe
     const started = new Worker(new URL('./table.worker.ts', import.meta.url), { type: 'module' });
     started.onmessage = ({ data }: MessageEvent<TableAnswer>) => {
       isBusy = false;
-      if (settings.value || light.value) table.value = { edge: data.edge, values: data.values };
+      if (settings.value || light.value || lens.value !== 0)
+        table.value = { edge: data.edge, values: data.values };
       const next = wanted;
       wanted = null;
       if (next) send(next);
@@ -71,9 +78,9 @@ export function useColorPreview({ shown, canvas, settings, light, isMarked, isRe
     return started;
   }
   watch(
-    [settings, () => light.value !== null],
-    ([own, isLit]) => {
-      const next = own && !isPlainColor(own) ? own : isLit ? createPlainColor() : null;
+    [settings, () => light.value !== null || lens.value !== 0],
+    ([own, isDrawnAnyway]) => {
+      const next = own && !isPlainColor(own) ? own : isDrawnAnyway ? createPlainColor() : null;
       if (!next) {
         table.value = null;
         wanted = null;
@@ -82,7 +89,7 @@ export function useColorPreview({ shown, canvas, settings, light, isMarked, isRe
     },
     { immediate: true },
   );
-  watch([table, gains, isMarked, canvas, isRead], draw, { flush: 'post' });
+  watch([table, gains, lens, isMarked, canvas, isRead, still], draw, { flush: 'post' });
 
   let [isDrawing, isWanted] = [false, false];
   /** Draws what is on screen; what is asked for meanwhile is drawn right after. */
@@ -103,7 +110,7 @@ export function useColorPreview({ shown, canvas, settings, light, isMarked, isRe
     }
   }
   async function drawOnce(): Promise<void> {
-    const [source, target] = [shown.value, canvas.value];
+    const [source, target] = [readSource(), canvas.value];
     const size = source && readShownSize(source);
     if (!source || !size || !target || !table.value) return;
     if (painted !== target) {
@@ -115,13 +122,13 @@ export function useColorPreview({ shown, canvas, settings, light, isMarked, isRe
     const planes =
       painter?.wantsPlanes && source instanceof HTMLVideoElement ? await readPlanes(source) : null;
     const own = table.value;
-    if (!own || shown.value !== source || canvas.value !== target) return;
+    if (!own || readSource() !== source || canvas.value !== target) return;
     if (target.width !== size.widthPx) target.width = size.widthPx;
     if (target.height !== size.heightPx) target.height = size.heightPx;
     if (loaded !== own) painter?.setTable(own);
     if (loaded === null || lit !== gains.value) painter?.setGains(gains.value);
     [loaded, lit] = [own, gains.value];
-    painter?.draw(planes ?? source, { isMarked: isMarked.value });
+    painter?.draw(planes ?? source, { isMarked: isMarked.value, lens: lens.value });
     isDrawn.value = true;
   }
   let loaded: ColorTable | null = null;
@@ -163,7 +170,7 @@ export function useColorPreview({ shown, canvas, settings, light, isMarked, isRe
     );
   }
   function readPixels(): ImageData | null {
-    const source = shown.value;
+    const source = readSource();
     const size = source && readShownSize(source);
     if (!source || !size) return null;
     reading ??= document.createElement('canvas');

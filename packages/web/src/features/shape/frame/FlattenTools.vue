@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { LEAST_ASPECT, MOST_ASPECT, type Flatten, type SeenPiece } from '@apodix/core';
+import { LEAST_ASPECT, MOST_ASPECT, MOST_BEND, type Flatten, type SeenPiece } from '@apodix/core';
 import { computed, ref } from 'vue';
+import SliderRow from '../SliderRow.vue';
 import { SHEETS } from './useFlatten.ts';
 
 /** Bringing a photographed piece flat. */
@@ -15,8 +16,15 @@ const emit = defineEmits<{
   setting: [];
   snap: [];
   aspect: [aspect: number | null];
+  lens: [factor: number, isDragging: boolean];
   remove: [];
 }>();
+/** Outward counts up: that is what wide lenses do. */
+const bow = computed(() => -(props.flatten?.lens ?? 0));
+const bowWords = computed(() => {
+  if (bow.value === 0) return 'straight';
+  return `${(100 * Math.abs(bow.value)).toFixed(1)} % ${bow.value > 0 ? 'outward' : 'inward'}`;
+});
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 /** Whether the corners are those that were found. */
 const isAsFound = computed(
@@ -82,6 +90,17 @@ function choose(event: Event): void {
         <label>Height <input v-model="heightMm" inputmode="decimal" aria-label="Height in mm" /></label>
         <span>mm</span><v-btn class="quiet" type="submit" :disabled="ownAspect === null">Set</v-btn>
       </form>
+      <SliderRow
+        :model-value="bow"
+        label="Sides bowed by the lens"
+        :figure="bowWords"
+        :min="-MOST_BEND"
+        :max="MOST_BEND"
+        :step="0.001"
+        :rest="0"
+        @update:model-value="emit('lens', -$event, true)"
+        @end="emit('lens', -bow, false)"
+      />
       <v-btn class="quiet" @click="emit('remove')">As it was photographed</v-btn>
     </template>
     <template v-else>

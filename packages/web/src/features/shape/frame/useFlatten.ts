@@ -1,4 +1,4 @@
-import type { Flatten, Quad, TakeView } from '@apodix/core';
+import { flattenSeen, type Flatten, type Quad, type TakeView } from '@apodix/core';
 import { computed, ref, watch, type ComputedRef } from 'vue';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
 
@@ -45,12 +45,21 @@ export function useFlatten(editor: RecipeEditor, take: ComputedRef<TakeView | nu
     /** The corners that were found; by hand where none were, or the piece goes on beyond the picture. */
     start: () => {
       const found = seen.value;
-      set(found ? { corners: found.corners, aspect: found.aspect } : { corners: FIRST, aspect: null });
+      set(found ? flattenSeen(found) : { corners: FIRST, aspect: null });
       if (!found || found.isCutOff) isSetting.value = true;
     },
     move: (corners: Quad, isDragging: boolean) =>
-      set({ corners: corners as Flatten['corners'], aspect: flatten.value?.aspect ?? null }, isDragging),
+      set({ aspect: null, ...flatten.value, corners: corners as Flatten['corners'] }, isDragging),
     setAspect: (aspect: number | null) => flatten.value && set({ ...flatten.value, aspect }),
+    /** How much the lens bowed its sides: what was cut off of it stays cut off. */
+    setLens: (lens: number, isDragging: boolean) => {
+      const { recipe } = editor;
+      const own = recipe.value.picture;
+      if (!own.flatten) return;
+      const { corners, aspect } = own.flatten;
+      const next = { corners, aspect, ...(lens === 0 ? {} : { lens }) };
+      editor.change({ ...recipe.value, picture: { ...own, flatten: next } }, isDragging);
+    },
     remove: () => {
       isSetting.value = false;
       set(null);
