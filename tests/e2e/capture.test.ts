@@ -30,8 +30,37 @@ async function signIn(browser: Browser): Promise<void> {
   cookie = `apodix_session=${session.value}`;
 }
 const go = (browser: Browser, path: string) => browser.driver.get(apodix.url + path);
-const waitForPhase = (browser: Browser, phase: string, ms = 20_000) =>
-  browser.find(`[data-testid=camera][data-phase=${phase}]`, ms);
+/** Waits until the camera is at it; where it does not come to that, what is on screen is told. */
+async function waitForPhase(browser: Browser, phase: string, ms = 20_000): Promise<void> {
+  await browser.find(`[data-testid=camera][data-phase=${phase}]`, ms).catch(async (error: unknown) => {
+    const at = await browser.driver.executeScript<string>(
+      `const camera = document.querySelector('[data-testid=camera]');
+       return camera?.dataset.phase + ': ' + document.body.innerText.replace(/\\s+/g, ' ').slice(0, 600);`,
+    );
+    throw new Error(`It is not ${phase} but ${at}`, { cause: error });
+  });
+}
+/** Chooses in the menu of the count-in, and goes on once that is away. */
+async function chooseCountIn(browser: Browser, words: string): Promise<void> {
+  await browser.click('.side', 'Count-in');
+  await browser.click('.menu label', words);
+  await browser.driver.wait(
+    () =>
+      browser.driver.executeScript<boolean>(
+        'return [...document.querySelectorAll(".menu label")].some((each) => ' +
+          'each.innerText.includes(arguments[0]) && each.querySelector("input").checked)',
+        words,
+      ),
+    10_000,
+    `"${words}" is not chosen.`,
+  );
+  await browser.driver.executeScript('document.body.click()');
+  await browser.driver.wait(
+    async () => (await browser.driver.findElements({ css: '.menu' })).length === 0,
+    10_000,
+    'The menu stays.',
+  );
+}
 
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'apodix-capture-'));
@@ -78,9 +107,7 @@ describe('the practice camera', () => {
     await browser.findText('[data-testid=advice-Light]', /Bright enough|A little dim/);
     // Nothing records, and somebody plays.
     await browser.findText('.idle', 'You are not recording.');
-    await browser.click('.side', 'Count-in');
-    await browser.click('.menu label', 'none');
-    await browser.driver.executeScript('document.body.click()');
+    await chooseCountIn(browser, 'none');
     await browser.click('[data-testid=press]', 'Start recording');
     await waitForPhase(browser, 'recording');
     await browser.findText('[data-testid=elapsed]', '0:03');
@@ -135,9 +162,7 @@ describe('the practice camera', () => {
     await browser.click('.head button', 'Record another one');
     await browser.click('.refused button', 'practice camera');
     await waitForPhase(browser, 'lining-up');
-    await browser.click('.side', 'Count-in');
-    await browser.click('.menu label', 'start by itself');
-    await browser.driver.executeScript('document.body.click()');
+    await chooseCountIn(browser, 'start by itself');
     await browser.click('[data-testid=press]', 'Get ready');
     await waitForPhase(browser, 'recording', 30_000);
     await browser.findText('[data-testid=elapsed]', /0:0[3-9]|0:1\d/);

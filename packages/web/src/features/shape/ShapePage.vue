@@ -238,6 +238,7 @@ function seek(instantUs: number): void {
               @setting="frame.flat.isSetting.value = !frame.flat.isSetting.value"
               @snap="setting.snap"
               @aspect="frame.flat.setAspect"
+              @lens="frame.flat.setLens"
               @remove="frame.flat.remove" /></template
           ><template #default
             ><SteadyTools
@@ -283,13 +284,14 @@ function seek(instantUs: number): void {
           :reasons="color.reasons.value"
           :is-proposed="color.isProposed.value"
           :is-picking="color.isPicking.value"
+          :is-card="color.isCard.value"
           :is-marked="color.isMarked.value"
           :is-split="color.isSplit.value"
           :tones="stage?.tones ?? null"
           :models="color.models.value"
           :is-matching="color.isMatching.value"
           @change="color.change"
-          @pick="color.isPicking.value = !color.isPicking.value"
+          @pick="color.startPicking"
           @propose="color.propose"
           @match="color.match"
           @save-table="color.saveTable"

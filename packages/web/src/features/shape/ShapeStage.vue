@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  bendPoint,
   cleanDisplayName,
   formatDuration,
   isPlainColor,
@@ -13,13 +14,15 @@ import {
   type TakeView,
 } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
-import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, toRef, useTemplateRef, watch } from 'vue';
 import { readShownSize, type ShownPicture } from './color/shown-picture.ts';
 import { useColorPreview } from './color/useColorPreview.ts';
 import HiddenOverlay from './frame/HiddenOverlay.vue';
 import HiddenPreview from './frame/HiddenPreview.vue';
 import CornersOverlay from './frame/CornersOverlay.vue';
 import CropOverlay from './frame/CropOverlay.vue';
+import SplitDivider from './SplitDivider.vue';
+import { useSoughtFrame } from './useSoughtFrame.ts';
 import { useStagePlacement } from './useStagePlacement.ts';
 import type { Playable } from './useFramePlayer.ts';
 
@@ -80,8 +83,29 @@ const settings = computed(() => (props.isBefore ? null : props.recipe.picture.co
 const isMarked = computed(() => props.isMarked);
 const isRead = computed(() => props.isRead);
 const light = computed(() => (props.isBefore ? null : props.recipe.picture.light));
-const isColored = computed(() => light.value !== null || !isPlainColor(settings.value));
-const preview = useColorPreview({ shown, canvas, settings, light, isMarked, isRead });
+/** Corners are set where they are seen: on the picture as the lens bent it. */
+const lens = computed(() =>
+  props.isBefore || props.corners !== null ? 0 : (props.recipe.picture.flatten?.lens ?? 0),
+);
+const isColored = computed(() => light.value !== null || lens.value !== 0 || !isPlainColor(settings.value));
+const still = useTemplateRef<HTMLCanvasElement>('still');
+const sought = useSoughtFrame({
+  url: toRef(() => props.take.proxyUrl),
+  video,
+  canvas: still,
+  positionUs: toRef(() => props.positionUs),
+  isPlaying: toRef(() => props.isPlaying),
+});
+const preview = useColorPreview({
+  shown,
+  still: computed(() => (sought.isShown.value ? { picture: still.value, drawn: sought.drawn.value } : null)),
+  canvas,
+  settings,
+  light,
+  lens,
+  isMarked,
+  isRead,
+});
 const isShown = computed(() => isColored.value && preview.table.value !== null && preview.isDrawn.value);
 const divide = ref(50);
 const split = computed(() => props.isSplit && isColored.value && !props.isBefore);
@@ -120,24 +144,10 @@ function press(event: MouseEvent): void {
   if (!props.isPicking) return emit('toggle');
   // The place is asked of the element itself, which lies as the picture does.
   const target = event.currentTarget as HTMLElement;
-  const place = { x: event.offsetX / target.offsetWidth, y: event.offsetY / target.offsetHeight };
+  const own = { widthPx: target.offsetWidth, heightPx: target.offsetHeight };
+  const { x, y } = bendPoint(lens.value, own, { x: event.offsetX, y: event.offsetY });
+  const place = { x: x / own.widthPx, y: y / own.heightPx };
   emit('pick', preview.pick(place.x, place.y));
-}
-let isDividing = false;
-function moveDivide(event: PointerEvent): void {
-  if (!isDividing) return;
-  const box = (event.currentTarget as HTMLElement).parentElement?.getBoundingClientRect();
-  if (box) divide.value = Math.max(2, Math.min(98, ((event.clientX - box.left) / box.width) * 100));
-}
-function beginDivide(event: PointerEvent): void {
-  isDividing = true;
-  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-}
-function nudgeDivide(event: KeyboardEvent): void {
-  const step = { ArrowLeft: -2, ArrowRight: 2 }[event.key];
-  if (step === undefined) return;
-  event.preventDefault();
-  divide.value = Math.max(2, Math.min(98, divide.value + step));
 }
 onBeforeUnmount(() => emit('element', null));
 </script>
@@ -171,6 +181,14 @@ onBeforeUnmount(() => emit('element', null));
           @load="tell"
           @click="press"
         />
+        <canvas
+          v-if="video"
+          v-show="sought.isShown.value && shownGuest === null"
+          ref="still"
+          class="layer still"
+          :style="style"
+          data-testid="sought"
+        />
         <video
           v-for="guest in guests"
           v-show="shownGuest === guest.id && !isBefore"
@@ -195,7 +213,7 @@ onBeforeUnmount(() => emit('element', null));
             :areas="hidden"
             :position-us="positionUs"
             :size="placed.elementPx"
-            :source="isShown ? canvas : video"
+            :source="isShown ? canvas : sought.isShown.value ? still : video"
             :is-playing="isPlaying"
             :style="style"
           />
@@ -231,21 +249,7 @@ onBeforeUnmount(() => emit('element', null));
         @crop="(crop, isDragging) => emit('crop', crop, isDragging)"
       />
       <template v-if="split">
-        <div
-          class="divide"
-          role="slider"
-          tabindex="0"
-          aria-label="Before to the left, after to the right"
-          :aria-valuenow="Math.round(divide)"
-          aria-valuemin="0"
-          aria-valuemax="100"
-          :style="{ left: `${divide}%` }"
-          @pointerdown="beginDivide"
-          @pointermove="moveDivide"
-          @pointerup="isDividing = false"
-          @pointercancel="isDividing = false"
-          @keydown="nudgeDivide"
-        />
+        <SplitDivider v-model="divide" />
         <span class="tag inner">as recorded</span>
         <span class="tag inner right">as it will be handed in</span>
       </template>
@@ -299,6 +303,9 @@ onBeforeUnmount(() => emit('element', null));
   max-width: none;
   transform-origin: 0 0;
 }
+.still {
+  pointer-events: none;
+}
 .guest {
   object-fit: contain;
   background: #000;
@@ -329,22 +336,6 @@ onBeforeUnmount(() => emit('element', null));
   fill: none;
   vector-effect: non-scaling-stroke;
   stroke-width: 1px;
-}
-.divide {
-  position: absolute;
-  inset-block: 0;
-  width: 24px;
-  margin-left: -12px;
-  cursor: ew-resize;
-  touch-action: none;
-}
-.divide::before {
-  content: '';
-  position: absolute;
-  inset-block: 0;
-  left: 11px;
-  width: 2px;
-  background: #fff;
 }
 .tag {
   position: absolute;

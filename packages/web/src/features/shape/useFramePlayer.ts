@@ -20,7 +20,7 @@ export interface FramePlayerOptions {
 }
 
 /** So far into a frame a player is sent, so that it shows that frame and not the one before. */
-const INTO_FRAME_US = 2000;
+export const INTO_FRAME_US = 2000;
 
 /**
  * Plays what is kept, and stands on whole frames: the position is always the time at which a frame is shown,

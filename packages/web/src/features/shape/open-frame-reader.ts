@@ -1,0 +1,72 @@
+import { EncodedPacketSink, Input, MP4, UrlSource } from 'mediabunny';
+
+export interface FrameReader {
+  /**
+   * The frame that is on screen at an instant, in µs, to be closed by whoever gets it; null where another one
+   * was asked for meanwhile, or where it cannot be read.
+   */
+  readonly read: (instantUs: number) => Promise<VideoFrame | null>;
+  readonly close: () => void;
+}
+
+/**
+ * Reads single frames of a film, from the key frame before them on: sooner than a media element, which
+ * fills its buffers first. Null where the browser has no decoder for it.
+ */
+export async function openFrameReader(url: string): Promise<FrameReader | null> {
+  if (typeof VideoDecoder === 'undefined') return null;
+  const input = new Input({ formats: [MP4], source: new UrlSource(url) });
+  const track = await input.getPrimaryVideoTrack();
+  const config = track && (await track.canDecode()) ? await track.getDecoderConfig() : null;
+  if (!track || !config) {
+    input.dispose();
+    return null;
+  }
+  const sink = new EncodedPacketSink(track);
+  let [wantedUs, found] = [-1, null as VideoFrame | null];
+  const decoder = new VideoDecoder({
+    output: (frame) => {
+      if (frame.timestamp !== wantedUs) return frame.close();
+      found?.close();
+      found = frame;
+    },
+    // It is closed then, and answers with nothing from there on.
+    error: () => undefined,
+  });
+  decoder.configure({ ...config, optimizeForLatency: true });
+
+  async function decode(instantUs: number, isWanted: () => boolean): Promise<VideoFrame | null> {
+    const target = await sink.getPacket(instantUs / 1e6, { metadataOnly: true });
+    let packet = target && (await sink.getKeyPacket(instantUs / 1e6));
+    if (!target || !isWanted() || decoder.state !== 'configured') return null;
+    wantedUs = target.microsecondTimestamp;
+    while (packet && packet.sequenceNumber <= target.sequenceNumber) {
+      decoder.decode(packet.toEncodedVideoChunk());
+      if (packet.sequenceNumber === target.sequenceNumber) break;
+      packet = await sink.getNextPacket(packet);
+    }
+    await decoder.flush();
+    const frame = found;
+    found = null;
+    return frame;
+  }
+
+  let asked = 0;
+  let last: Promise<unknown> = Promise.resolve();
+  return {
+    read: (instantUs) => {
+      asked += 1;
+      const own = asked;
+      const isWanted = () => own === asked;
+      const next = last.then(() => (isWanted() ? decode(instantUs, isWanted) : null)).catch(() => null);
+      last = next;
+      return next;
+    },
+    close: () => {
+      asked += 1;
+      found?.close();
+      if (decoder.state !== 'closed') decoder.close();
+      input.dispose();
+    },
+  };
+}
