@@ -24,7 +24,7 @@ import CropOverlay from './frame/CropOverlay.vue';
 import SplitDivider from './SplitDivider.vue';
 import { useSoughtFrame } from './useSoughtFrame.ts';
 import { useStagePlacement } from './useStagePlacement.ts';
-import type { Playable } from './useFramePlayer.ts';
+import type { Playable, Seeker } from './useFramePlayer.ts';
 
 /** The take on its dark surround, as recorded or as it will be handed in, with what plays it. */
 const props = defineProps<{
@@ -56,7 +56,7 @@ const props = defineProps<{
   chosenHidden: number;
 }>();
 const emit = defineEmits<{
-  element: [element: Playable | null];
+  element: [element: Playable | null, seeker?: Seeker];
   guest: [id: string, element: Playable | null];
   toggle: [];
   step: [count: number];
@@ -93,7 +93,6 @@ const sought = useSoughtFrame({
   url: toRef(() => props.take.proxyUrl),
   video,
   canvas: still,
-  positionUs: toRef(() => props.positionUs),
   isPlaying: toRef(() => props.isPlaying),
 });
 const preview = useColorPreview({
@@ -127,11 +126,11 @@ function readPicture(): RgbPicture | null {
 }
 defineExpose({ tones: preview.tones, readPicture });
 
-function tell(event: Event): void {
-  video.value = event.target instanceof HTMLVideoElement ? event.target : null;
-  shown.value = event.target as ShownPicture;
-  if (!video.value) return;
-  emit('element', event.target as HTMLMediaElement);
+function tell({ target }: Event): void {
+  video.value = target instanceof HTMLVideoElement ? target : null;
+  shown.value = target instanceof HTMLAudioElement ? null : (target as ShownPicture);
+  if (video.value) emit('element', video.value, sought.seeker);
+  else if (target instanceof HTMLAudioElement) emit('element', target);
 }
 watch(
   () => props.take.id,

@@ -5,6 +5,13 @@ import { computed, onScopeDispose, ref, shallowRef, type ComputedRef } from 'vue
 export type Playable = Pick<HTMLMediaElement, 'currentTime' | 'play' | 'pause'> &
   Partial<Pick<HTMLMediaElement, 'playbackRate' | 'preservesPitch'>>;
 
+/** Seeks in a media element's stead, in seconds. */
+export interface Seeker {
+  readonly seek: (seconds: number) => void;
+  /** Brings the element itself to what was sought last. */
+  readonly settle: () => void;
+}
+
 export interface FramePlayerOptions {
   /** The frames of the take; null where it has none (sound alone). */
   readonly frames: ComputedRef<FrameTimes | null>;
@@ -20,7 +27,7 @@ export interface FramePlayerOptions {
 }
 
 /** So far into a frame a player is sent, so that it shows that frame and not the one before. */
-export const INTO_FRAME_US = 2000;
+const INTO_FRAME_US = 2000;
 
 /**
  * Plays what is kept, and stands on whole frames: the position is always the time at which a frame is shown,
@@ -35,6 +42,7 @@ export function useFramePlayer(options: FramePlayerOptions) {
   const speed = ref(1);
   /** The source that is on screen. */
   const shownSource = ref(0);
+  let seeker: Seeker | null = null;
   let ticking = 0;
   let playing = 0;
 
@@ -51,8 +59,10 @@ export function useFramePlayer(options: FramePlayerOptions) {
   };
   function seek(instantUs: number): void {
     positionUs.value = snap(instantUs);
-    if (element.value)
-      element.value.currentTime = (positionUs.value + Math.min(frameUs.value / 2, INTO_FRAME_US)) / 1e6;
+    if (!element.value) return;
+    const seconds = (positionUs.value + Math.min(frameUs.value / 2, INTO_FRAME_US)) / 1e6;
+    if (seeker) seeker.seek(seconds);
+    else element.value.currentTime = seconds;
   }
   function step(count: number): void {
     pause();
@@ -120,6 +130,7 @@ export function useFramePlayer(options: FramePlayerOptions) {
     const isHere = playing >= 0 && isOwn(parts.value[playing]);
     playing = Math.max(0, playing);
     if (!isHere) goTo(parts.value[playing]);
+    seeker?.settle();
     isPlaying.value = true;
     readPlayer()
       ?.play()
@@ -131,9 +142,10 @@ export function useFramePlayer(options: FramePlayerOptions) {
     pause();
     if ((part?.source ?? 0) > 0) goTo(part);
   }
-  /** Another take, or its element once it can be seen. */
-  function attach(next: Playable | null): void {
+  /** Another take, or its element once it can be seen, and what seeks in its stead. */
+  function attach(next: Playable | null, by: Seeker | null = null): void {
     element.value = next;
+    seeker = by;
     if (next) seek(positionUs.value);
     setSpeed(speed.value);
   }

@@ -24,7 +24,7 @@ import { useShapeSound } from './sound/useShapeSound.ts';
 import { useSoundPreview } from './sound/useSoundPreview.ts';
 import { zoomView } from './strip-layout.ts';
 import { useGuests } from './cut/useGuests.ts';
-import { useFramePlayer, type Playable } from './useFramePlayer.ts';
+import { useFramePlayer, type Playable, type Seeker } from './useFramePlayer.ts';
 import { useRecipeEditor } from './useRecipeEditor.ts';
 
 const SOUND_STEP_US = 10_000;
@@ -104,9 +104,9 @@ export function useShape() {
     computed(() => (isBefore.value ? null : recipe.value.sound)),
     player.isPlaying,
   );
-  function attach(element: Playable | null): void {
+  function attach(element: Playable | null, seeker: Seeker | null = null): void {
     heard.value = element instanceof HTMLMediaElement ? element : null;
-    player.attach(element);
+    player.attach(element, seeker);
   }
   const view = ref<TimeRange>({ startUs: 0, finishUs: 1 });
   watch([() => take.value?.id, durationUs], () => (view.value = { startUs: 0, finishUs: durationUs.value }), {

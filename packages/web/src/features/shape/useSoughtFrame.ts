@@ -1,21 +1,33 @@
 import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue';
 import type { FrameReader } from './open-frame-reader.ts';
-import { INTO_FRAME_US } from './useFramePlayer.ts';
+import type { Seeker } from './useFramePlayer.ts';
 
 export interface SoughtFrameOptions {
   readonly url: Readonly<Ref<string | null>>;
   readonly video: Readonly<Ref<HTMLVideoElement | null>>;
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
-  readonly positionUs: Readonly<Ref<number>>;
   readonly isPlaying: Readonly<Ref<boolean>>;
+  /** What reads single frames; loaded when it is first of use. */
+  readonly open?: (url: string) => Promise<FrameReader | null>;
 }
 
-/** The frame that is sought, on a canvas of its own for as long as the video is on its way to it. */
-export function useSoughtFrame({ url, video, canvas, positionUs, isPlaying }: SoughtFrameOptions) {
+/** Nothing else is sought for so long: then the video follows. */
+const REST_MS = 120;
+const openReader = async (url: string) => (await import('./open-frame-reader.ts')).openFrameReader(url);
+
+/**
+ * Shows the frame that is sought on a canvas of its own, read from the film; the video, which takes longer,
+ * follows once nobody seeks on. Where frames cannot be read the video is sought at once.
+ */
+export function useSoughtFrame(options: SoughtFrameOptions) {
+  const { url, video, canvas, isPlaying, open = openReader } = options;
   const isShown = ref(false);
   /** Counts what was drawn, for what looks at it. */
   const drawn = ref(0);
   const reader = shallowRef<FrameReader | null>(null);
+  /** Where the video is still to go, in seconds. */
+  let wanted: number | null = null;
+  let resting: ReturnType<typeof setTimeout> | undefined;
 
   let opened = 0;
   watch(
@@ -23,51 +35,66 @@ export function useSoughtFrame({ url, video, canvas, positionUs, isPlaying }: So
     async ([next, element]) => {
       opened += 1;
       const own = opened;
+      settle();
       reader.value?.close();
       reader.value = null;
       isShown.value = false;
       if (!next || !element) return;
-      const { openFrameReader } = await import('./open-frame-reader.ts');
-      // Whoever cannot read frames waits for the element.
-      const found = await openFrameReader(next).catch(() => null);
+      const found = await open(next).catch(() => null);
       if (own === opened) reader.value = found;
       else found?.close();
     },
     { immediate: true },
   );
 
-  async function show(): Promise<void> {
-    const frame = await reader.value?.read(positionUs.value + INTO_FRAME_US);
-    if (!frame) return;
-    const target = canvas.value;
-    if (target && video.value?.seeking && !isPlaying.value) {
-      if (target.width !== frame.displayWidth) target.width = frame.displayWidth;
-      if (target.height !== frame.displayHeight) target.height = frame.displayHeight;
-      target.getContext('2d')?.drawImage(frame, 0, 0);
-      target.dataset['us'] = String(frame.timestamp);
-      isShown.value = true;
-      drawn.value += 1;
-    }
-    frame.close();
+  function settle(): void {
+    clearTimeout(resting);
+    if (wanted !== null && video.value) video.value.currentTime = wanted;
+    wanted = null;
   }
-  watch(positionUs, () => {
-    if (!isPlaying.value) void show();
-  });
+  async function show(seconds: number, from: FrameReader): Promise<void> {
+    const frame = await from.read(seconds * 1e6);
+    if (wanted !== seconds) return frame?.close();
+    const target = canvas.value;
+    if (!frame || !target) return settle();
+    if (target.width !== frame.displayWidth) target.width = frame.displayWidth;
+    if (target.height !== frame.displayHeight) target.height = frame.displayHeight;
+    target.getContext('2d')?.drawImage(frame, 0, 0);
+    target.dataset['us'] = String(frame.timestamp);
+    frame.close();
+    isShown.value = true;
+    drawn.value += 1;
+    resting = setTimeout(settle, REST_MS);
+  }
+  const seeker: Seeker = {
+    seek: (seconds) => {
+      clearTimeout(resting);
+      wanted = seconds;
+      if (reader.value && !isPlaying.value) void show(seconds, reader.value);
+      else settle();
+    },
+    settle,
+  };
 
   const hide = () => {
-    if (!video.value?.seeking) isShown.value = false;
+    if (wanted === null && !video.value?.seeking) isShown.value = false;
   };
-  watch(video, (next, before) => {
-    before?.removeEventListener('seeked', hide);
-    next?.addEventListener('seeked', hide);
-  });
+  watch(
+    video,
+    (next, before) => {
+      before?.removeEventListener('seeked', hide);
+      next?.addEventListener('seeked', hide);
+    },
+    { immediate: true },
+  );
   watch(isPlaying, (playing) => {
     if (playing) isShown.value = false;
   });
   onScopeDispose(() => {
     opened += 1;
+    clearTimeout(resting);
     video.value?.removeEventListener('seeked', hide);
     reader.value?.close();
   });
-  return { isShown, drawn };
+  return { isShown, drawn, seeker };
 }
