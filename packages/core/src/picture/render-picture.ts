@@ -98,20 +98,22 @@ function readRow(
     const top = Math.floor(y);
     weighCubic(x - left, across);
     weighCubic(y - top, down);
-    const c0 = 3 * hold(w, left - 1);
-    const c1 = 3 * hold(w, left);
-    const c2 = 3 * hold(w, left + 1);
-    const c3 = 3 * hold(w, left + 2);
     const w0 = across[0] as number;
     const w1 = across[1] as number;
     const w2 = across[2] as number;
     const w3 = across[3] as number;
+    // Within the picture four neighbours lie side by side; at its border the outermost point goes on.
+    const isWithin = left > 0 && left < w - 2 && top > 0 && top < h - 2;
+    const c0 = isWithin ? 3 * left - 3 : 3 * hold(w, left - 1);
+    const c1 = isWithin ? c0 + 3 : 3 * hold(w, left);
+    const c2 = isWithin ? c0 + 6 : 3 * hold(w, left + 1);
+    const c3 = isWithin ? c0 + 9 : 3 * hold(w, left + 2);
     let red = 0;
     let green = 0;
     let blue = 0;
     for (let line = 0; line < 4; line += 1) {
       const weight = down[line] as number;
-      const start = stride * hold(h, top - 1 + line);
+      const start = stride * (isWithin ? top - 1 + line : hold(h, top - 1 + line));
       const p = start + c0;
       const q = start + c1;
       const r = start + c2;
