@@ -9,6 +9,7 @@ import { root, say, stop } from './set-up.mjs';
 
 function hashSources(folders) {
   const hash = createHash('sha256').update(readFileSync(join(root, 'package-lock.json')));
+  hash.update(readFileSync(fileURLToPath(import.meta.url)));
   const walk = (folder) => {
     for (const entry of readdirSync(folder, { withFileTypes: true }).sort((left, right) =>
       left.name < right.name ? -1 : 1,
@@ -41,7 +42,6 @@ function bundle(entry, output, external) {
     '--platform=node',
     '--target=node20',
     '--conditions=source',
-    '--keep-names',
     '--log-level=error',
     `--banner:js=${WITH_REQUIRE}`,
     ...external.map((name) => `--external:${name}`),

@@ -18,28 +18,46 @@ export function readColorTable(
   const r = red <= 0 ? 0 : red >= 1 ? last : red * last;
   const g = green <= 0 ? 0 : green >= 1 ? last : green * last;
   const b = blue <= 0 ? 0 : blue >= 1 ? last : blue * last;
-  const r0 = r >= last ? last - 1 : Math.floor(r);
-  const g0 = g >= last ? last - 1 : Math.floor(g);
-  const b0 = b >= last ? last - 1 : Math.floor(b);
-  const [fr, fg, fb] = [r - r0, g - g0, b - b0];
-  const [stepR, stepG, stepB] = [3, 3 * edge, 3 * edge * edge];
+  const r0 = r >= last ? last - 1 : r | 0;
+  const g0 = g >= last ? last - 1 : g | 0;
+  const b0 = b >= last ? last - 1 : b | 0;
+  const fr = r - r0;
+  const fg = g - g0;
+  const fb = b - b0;
+  const stepG = 3 * edge;
+  const stepB = stepG * edge;
+  const stepR = 3;
   // Along the largest share first, along the smallest last.
-  const isRedFirst = fr >= fg && fr >= fb;
-  const isGreenFirst = !isRedFirst && fg >= fb;
-  const isBlueLast = fb <= fg && fb <= fr;
-  const isGreenLast = !isBlueLast && fg <= fr;
-  const high = isRedFirst ? fr : isGreenFirst ? fg : fb;
-  const low = isBlueLast ? fb : isGreenLast ? fg : fr;
-  const middle = fr + fg + fb - high - low;
-  const base = (r0 + g0 * edge + b0 * edge * edge) * 3;
-  const all = base + stepR + stepG + stepB;
-  const first = base + (isRedFirst ? stepR : isGreenFirst ? stepG : stepB);
-  const before = all - (isBlueLast ? stepB : isGreenLast ? stepG : stepR);
+  let first = stepG;
+  let second = stepR;
+  let high = fg;
+  let middle = fr;
+  let low = fb;
+  if (fr >= fg) {
+    first = fb > fr ? stepB : stepR;
+    second = fb > fr ? stepR : fb > fg ? stepB : stepG;
+    high = fb > fr ? fb : fr;
+    middle = fb > fr ? fr : fb > fg ? fb : fg;
+    low = fb > fg ? fg : fb;
+  } else if (fb > fr) {
+    first = fb > fg ? stepB : stepG;
+    second = fb > fg ? stepG : stepB;
+    high = fb > fg ? fb : fg;
+    middle = fb > fg ? fg : fb;
+    low = fr;
+  }
+  const base = 3 * r0 + stepG * g0 + stepB * b0;
+  const all = base + 3 + stepG + stepB;
+  const next = base + first;
+  const before = next + second;
+  const w0 = 1 - high;
+  const w1 = high - middle;
+  const w2 = middle - low;
   for (let side = 0; side < 3; side += 1)
     out[at + side] =
-      (values[base + side] as number) * (1 - high) +
-      (values[first + side] as number) * (high - middle) +
-      (values[before + side] as number) * (middle - low) +
+      (values[base + side] as number) * w0 +
+      (values[next + side] as number) * w1 +
+      (values[before + side] as number) * w2 +
       (values[all + side] as number) * low;
 }
 

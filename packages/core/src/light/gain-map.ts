@@ -18,18 +18,24 @@ export function readGainRow(
   const top = Math.min(rows - 2, Math.floor(y));
   const down = y - top;
   const [from, below] = [top * columns * 3, (top + 1) * columns * 3];
-  const line = Float32Array.from({ length: columns * 3 }, (_, at) => {
-    const own = values[from + at] as number;
-    return own + ((values[below + at] as number) - own) * down;
-  });
+  const mix = (at: number) =>
+    (values[from + at] as number) * (1 - down) + (values[below + at] as number) * down;
   const step = (columns - 1) / widthPx;
-  for (let column = 0; column < widthPx; column += 1) {
-    const x = (column + 0.5) * step;
-    const left = Math.min(columns - 2, Math.floor(x));
-    const along = x - left;
-    for (let side = 0; side < 3; side += 1) {
-      const own = line[left * 3 + side] as number;
-      out[column * 3 + side] = own + ((line[left * 3 + 3 + side] as number) - own) * along;
+  let column = 0;
+  // From one place of the grid to the next each side goes evenly.
+  for (let left = 0; left < columns - 1; left += 1) {
+    const end = left === columns - 2 ? widthPx : Math.min(widthPx, Math.ceil((left + 1) / step - 0.5));
+    const red = mix(left * 3);
+    const green = mix(left * 3 + 1);
+    const blue = mix(left * 3 + 2);
+    const moreRed = mix(left * 3 + 3) - red;
+    const moreGreen = mix(left * 3 + 4) - green;
+    const moreBlue = mix(left * 3 + 5) - blue;
+    for (; column < end; column += 1) {
+      const along = (column + 0.5) * step - left;
+      out[column * 3] = red + moreRed * along;
+      out[column * 3 + 1] = green + moreGreen * along;
+      out[column * 3 + 2] = blue + moreBlue * along;
     }
   }
 }
@@ -46,11 +52,11 @@ const SIGNALS = Float32Array.from({ length: STEPS + 2 }, (_, step) =>
 export function gainSignals(signals: Float64Array, gains: Float32Array, from: number, to: number): void {
   for (let place = from; place < to; place += 1) {
     const at = (signals[place] as number) * STEPS;
-    const step = Math.floor(at);
+    const step = at | 0;
     const low = LIGHTS[step] as number;
     const light = (low + ((LIGHTS[step + 1] as number) - low) * (at - step)) * (gains[place] as number);
     const root = Math.sqrt(light < 1 ? light : 1) * STEPS;
-    const first = Math.floor(root);
+    const first = root | 0;
     const own = SIGNALS[first] as number;
     signals[place] = own + ((SIGNALS[first + 1] as number) - own) * (root - first);
   }

@@ -67,22 +67,33 @@ function readSlope(levels: Float32Array, at: number, w: number): number {
   return Math.sqrt(across * across + down * down) / 2;
 }
 
-/** A Gaussian of deviation 1, in seven points along each edge. */
+const REACH = 3;
+
+/** A Gaussian of deviation 1, in seven points along each edge; the outermost points go on beyond the border. */
 function blurOnce(levels: Float32Array, w: number, h: number): Float32Array {
-  const weights = [-3, -2, -1, 0, 1, 2, 3].map((t) => Math.exp(-(t * t) / 2));
-  const sum = weights.reduce((total, weight) => total + weight, 0);
-  const along = (from: Float32Array, step: number, length: number, position: (at: number) => number) =>
-    from.map((_, at) => {
+  const shares = Array.from({ length: 2 * REACH + 1 }, (_, tap) => Math.exp(-((tap - REACH) ** 2) / 2));
+  const sum = shares.reduce((total, share) => total + share, 0);
+  const weights = Float64Array.from(shares, (share) => share / sum);
+  const wide = new Float32Array(levels.length);
+  for (let start = 0; start < levels.length; start += w)
+    for (let x = 0; x < w; x += 1) {
       let total = 0;
-      const own = position(at);
-      for (let tap = -3; tap <= 3; tap += 1) {
-        const place = Math.max(-own, Math.min(length - 1 - own, tap));
-        total += (weights[tap + 3] as number) * (from[at + place * step] as number);
+      for (let tap = -REACH; tap <= REACH; tap += 1) {
+        const read = x + tap;
+        const held = read < 0 ? 0 : read >= w ? w - 1 : read;
+        total += (weights[tap + REACH] as number) * (levels[start + held] as number);
       }
-      return total / sum;
-    });
-  const wide = along(levels, 1, w, (at) => at % w);
-  return along(wide, w, h, (at) => Math.floor(at / w));
+      wide[start + x] = total;
+    }
+  const made = new Float32Array(levels.length);
+  for (let y = 0; y < h; y += 1)
+    for (let tap = -REACH; tap <= REACH; tap += 1) {
+      const weight = weights[tap + REACH] as number;
+      const [to, at] = [y * w, Math.max(0, Math.min(h - 1, y + tap)) * w];
+      for (let x = 0; x < w; x += 1)
+        made[to + x] = (made[to + x] as number) + weight * (wide[at + x] as number);
+    }
+  return made;
 }
 
 const BLOCK = 16;

@@ -79,7 +79,7 @@ function readRow(
 ) {
   const { levels, widthPx: w, heightPx: h, most } = source;
   const [a, b, c, d, e, f, g, i, j] = map;
-  const [across, down] = [new Float64Array(4), new Float64Array(4)];
+  const down = new Float64Array(4);
   const [stride, scale] = [3 * w, 1 / most];
   const [middleX, middleY, bend] = [w / 2 - 0.5, h / 2 - 0.5, (4 * lens) / (w * w + h * h)];
   for (let column = from; column < to; column += 1) {
@@ -96,12 +96,13 @@ function readRow(
     }
     const left = Math.floor(x);
     const top = Math.floor(y);
-    weighCubic(x - left, across);
+    // As `weighCubic` has them, without a list on the way.
+    const t = x - left;
+    const w0 = ((-0.5 * t + 1) * t - 0.5) * t;
+    const w1 = (1.5 * t - 2.5) * t * t + 1;
+    const w2 = ((-1.5 * t + 2) * t + 0.5) * t;
+    const w3 = (0.5 * t - 0.5) * t * t;
     weighCubic(y - top, down);
-    const w0 = across[0] as number;
-    const w1 = across[1] as number;
-    const w2 = across[2] as number;
-    const w3 = across[3] as number;
     // Within the picture four neighbours lie side by side; at its border the outermost point goes on.
     const isWithin = left > 0 && left < w - 2 && top > 0 && top < h - 2;
     const c0 = isWithin ? 3 * left - 3 : 3 * hold(w, left - 1);

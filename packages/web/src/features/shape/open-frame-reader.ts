@@ -1,4 +1,5 @@
-import { EncodedPacketSink, Input, MP4, UrlSource } from 'mediabunny';
+import { CustomSource, EncodedPacketSink, Input, MP4 } from 'mediabunny';
+import { openBlocks } from './open-blocks.ts';
 
 export interface FrameReader {
   /**
@@ -15,7 +16,7 @@ export interface FrameReader {
  */
 export async function openFrameReader(url: string): Promise<FrameReader | null> {
   if (typeof VideoDecoder === 'undefined') return null;
-  const input = new Input({ formats: [MP4], source: new UrlSource(url) });
+  const input = new Input({ formats: [MP4], source: new CustomSource(openBlocks(url)) });
   const track = await input.getPrimaryVideoTrack();
   const config = track && (await track.canDecode()) ? await track.getDecoderConfig() : null;
   if (!track || !config) {
