@@ -4,6 +4,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { networkInterfaces, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import QRCode from 'qrcode';
+import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openBrowser, type Browser } from '../test-support/browser.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
@@ -54,9 +55,12 @@ async function chooseCountIn(browser: Browser, words: string): Promise<void> {
     10_000,
     `"${words}" is not chosen.`,
   );
-  await browser.driver.executeScript('document.body.click()');
+  await browser.find('body').then((body) => body.sendKeys(Key.ESCAPE));
   await browser.driver.wait(
-    async () => (await browser.driver.findElements({ css: '.menu' })).length === 0,
+    () =>
+      browser.driver.executeScript<boolean>(
+        'return ![...document.querySelectorAll(".menu")].some((each) => each.checkVisibility())',
+      ),
     10_000,
     'The menu stays.',
   );

@@ -3,12 +3,13 @@ import {
   convertRgb8ToLab,
   createPlainColor,
   createPlainRecipe,
+  flattenSeen,
   Limit,
   measureDeltaE,
   type Finding,
   type Recipe,
 } from '@apodix/core';
-import { makeFromTake, proveTake } from '@apodix/engine';
+import { inspectMedia, makeFromTake, proveTake } from '@apodix/engine';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -100,6 +101,41 @@ describe('a photographed piece', () => {
     const made = await make(withPicture({ straightenDegrees: 3, crop }));
     expect(listOpen(made.findings)).toEqual([]);
     expect((await prove(made.path, withPicture({ straightenDegrees: 1, crop }))).isProven).toBe(false);
+  });
+
+  it('comes out straight where the lens bowed its sides, which is found by itself', async () => {
+    const bend = -0.04;
+    const { data, info } = await sharp(photo).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const [w, h, half] = [info.width, info.height, Math.hypot(info.width, info.height) / 2];
+    const bowed = Buffer.alloc(data.length);
+    for (let y = 0; y < h; y += 1)
+      for (let x = 0; x < w; x += 1) {
+        const [dx, dy] = [x + 0.5 - w / 2, y + 0.5 - h / 2];
+        const seen = Math.hypot(dx, dy) / half;
+        // What belongs at r is seen at r · (1 + bend · r²): r by repeated guesses.
+        let own = seen;
+        for (let guess = 0; guess < 30; guess += 1) own = seen / (1 + bend * own * own);
+        const [fromX, fromY] = [dx, dy].map((off) => (seen === 0 ? off : (off * own) / seen));
+        const px = Math.max(0, Math.min(w - 1.001, w / 2 + (fromX ?? 0) - 0.5));
+        const py = Math.max(0, Math.min(h - 1.001, h / 2 + (fromY ?? 0) - 0.5));
+        const [left, top, u, v] = [Math.floor(px), Math.floor(py), px % 1, py % 1];
+        for (let side = 0; side < 3; side += 1) {
+          const at = (line: number, column: number) =>
+            data[((top + line) * w + Math.min(w - 1, left + column)) * 3 + side] ?? 0;
+          bowed[(y * w + x) * 3 + side] =
+            (1 - v) * ((1 - u) * at(0, 0) + u * at(0, 1)) + v * ((1 - u) * at(1, 0) + u * at(1, 1));
+        }
+      }
+    const path = join(folder, 'bowed.png');
+    await sharp(bowed, { raw: { width: w, height: h, channels: 3 } }).toFile(path);
+    const piece = (await inspectMedia(path, { scratchFolder: folder })).facts.photo?.piece;
+    expect(Math.abs((piece?.lens ?? 0) / bend - 1)).toBeLessThan(0.2);
+    if (!piece) throw new TypeError('a piece was expected');
+    const straight = { ...flattenSeen(piece), aspect: PIECE.widthPx / PIECE.heightPx };
+    const made = await make(withPicture({ flatten: straight }), path);
+    expect(listOpen(made.findings)).toEqual([]);
+    const off = await measureDifference(made.path, await drawPiece());
+    expect(off).toBeLessThan(4);
   });
 
   it('refuses corners that cross', async () => {

@@ -69,7 +69,7 @@ function readSlope(levels: Float32Array, at: number, w: number): number {
 
 const REACH = 3;
 
-/** A Gaussian of deviation 1, in seven points along each edge; the outermost points go on beyond the border. */
+/** A Gaussian of deviation 1, in seven points along each edge; beyond the border its points go on. */
 function blurOnce(levels: Float32Array, w: number, h: number): Float32Array {
   const shares = Array.from({ length: 2 * REACH + 1 }, (_, tap) => Math.exp(-((tap - REACH) ** 2) / 2));
   const sum = shares.reduce((total, share) => total + share, 0);

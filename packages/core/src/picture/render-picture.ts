@@ -69,6 +69,25 @@ export function renderRows(input: RenderInput, first: number, end: number, made:
   }
 }
 
+/** Weights are kept in whole shares of this, for so many places between two points. */
+const UNIT = 8192;
+const PARTS = 2048;
+const WEIGHTS = listWeights();
+
+function listWeights(): Int32Array {
+  const made = new Int32Array((PARTS + 1) * 4);
+  const four = new Float64Array(4);
+  for (let part = 0; part <= PARTS; part += 1) {
+    weighCubic(part / PARTS, four);
+    const whole = Array.from(four, (weight) => Math.round(weight * UNIT));
+    // Together they are one: a level grey stays what it is.
+    const most = part * 2 < PARTS ? 1 : 2;
+    whole[most] = (whole[most] ?? 0) + UNIT - whole.reduce((sum, weight) => sum + weight, 0);
+    made.set(whole, part * 4);
+  }
+  return made;
+}
+
 /** One row of a picture in its frame, R, G and B, 0 to 1, from one column to before another. */
 function readRow(
   { source, map, lens = 0, size }: RenderInput,
@@ -80,7 +99,7 @@ function readRow(
   const { levels, widthPx: w, heightPx: h, most } = source;
   const [a, b, c, d, e, f, g, i, j] = map;
   const down = new Float64Array(4);
-  const [stride, scale] = [3 * w, 1 / most];
+  const [stride, scale] = [3 * w, 1 / most / UNIT];
   const [middleX, middleY, bend] = [w / 2 - 0.5, h / 2 - 0.5, (4 * lens) / (w * w + h * h)];
   for (let column = from; column < to; column += 1) {
     const u = (column + 0.5) / size.widthPx;
@@ -96,12 +115,12 @@ function readRow(
     }
     const left = Math.floor(x);
     const top = Math.floor(y);
-    // As `weighCubic` has them, without a list on the way.
-    const t = x - left;
-    const w0 = ((-0.5 * t + 1) * t - 0.5) * t;
-    const w1 = (1.5 * t - 2.5) * t * t + 1;
-    const w2 = ((-1.5 * t + 2) * t + 0.5) * t;
-    const w3 = (0.5 * t - 0.5) * t * t;
+    // Along a row in whole numbers, which processors turn into others only at its end.
+    const part = ((x - left) * PARTS + 0.5) | 0;
+    const w0 = WEIGHTS[part * 4] as number;
+    const w1 = WEIGHTS[part * 4 + 1] as number;
+    const w2 = WEIGHTS[part * 4 + 2] as number;
+    const w3 = WEIGHTS[part * 4 + 3] as number;
     weighCubic(y - top, down);
     // Within the picture four neighbours lie side by side; at its border the outermost point goes on.
     const isWithin = left > 0 && left < w - 2 && top > 0 && top < h - 2;
@@ -121,22 +140,25 @@ function readRow(
       const s = start + c3;
       red +=
         weight *
-        (w0 * (levels[p] as number) +
-          w1 * (levels[q] as number) +
-          w2 * (levels[r] as number) +
-          w3 * (levels[s] as number));
+        ((Math.imul(w0, levels[p] as number) +
+          Math.imul(w1, levels[q] as number) +
+          Math.imul(w2, levels[r] as number) +
+          Math.imul(w3, levels[s] as number)) |
+          0);
       green +=
         weight *
-        (w0 * (levels[p + 1] as number) +
-          w1 * (levels[q + 1] as number) +
-          w2 * (levels[r + 1] as number) +
-          w3 * (levels[s + 1] as number));
+        ((Math.imul(w0, levels[p + 1] as number) +
+          Math.imul(w1, levels[q + 1] as number) +
+          Math.imul(w2, levels[r + 1] as number) +
+          Math.imul(w3, levels[s + 1] as number)) |
+          0);
       blue +=
         weight *
-        (w0 * (levels[p + 2] as number) +
-          w1 * (levels[q + 2] as number) +
-          w2 * (levels[r + 2] as number) +
-          w3 * (levels[s + 2] as number));
+        ((Math.imul(w0, levels[p + 2] as number) +
+          Math.imul(w1, levels[q + 2] as number) +
+          Math.imul(w2, levels[r + 2] as number) +
+          Math.imul(w3, levels[s + 2] as number)) |
+          0);
     }
     out[column * 3] = clamp(red * scale);
     out[column * 3 + 1] = clamp(green * scale);

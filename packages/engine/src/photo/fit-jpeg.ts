@@ -58,7 +58,7 @@ function code(picture: Sharp, own: Way, quality: number, profile: Profile): Prom
 
 /**
  * A JPEG with color at full resolution, whatever it takes: the search for the best order of scans, a third of
- * the time for one byte in a hundred, is left out.
+ * the time for up to a tenth of the bytes, is left out.
  */
 export const codeFreely = (picture: Sharp, quality: number, profile: Profile) =>
   code(picture, { ...FULL, ...FIRST_SCANS }, quality, profile);

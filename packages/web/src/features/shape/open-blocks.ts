@@ -3,8 +3,8 @@ const BLOCK_BYTES = 256 * 1024;
 const MOST_BLOCKS = 48;
 
 /**
- * Reads a file on the server in whole blocks, the last of which are kept. Each is asked for with both its ends:
- * an answer that is broken off takes its connection with it, and the next one would have to wait for another.
+ * Reads a file on the server in whole blocks, the last of which are kept. Each is asked for with both its
+ * ends: an answer that is broken off takes its connection with it, and the next one waits for another.
  */
 export function openBlocks(url: string) {
   const blocks = new Map<number, Promise<Uint8Array>>();

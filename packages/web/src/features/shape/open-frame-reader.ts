@@ -1,4 +1,4 @@
-import { CustomSource, EncodedPacketSink, Input, MP4 } from 'mediabunny';
+import { CustomSource, EncodedPacketSink, Input, MATROSKA, MP4, QTFF, WEBM } from 'mediabunny';
 import { openBlocks } from './open-blocks.ts';
 
 export interface FrameReader {
@@ -10,13 +10,16 @@ export interface FrameReader {
   readonly close: () => void;
 }
 
+/** What browsers play, an editing copy or a recording itself. */
+const FORMATS = [MP4, QTFF, WEBM, MATROSKA];
+
 /**
  * Reads single frames of a film, from the key frame before them on: sooner than a media element, which
  * fills its buffers first. Null where the browser has no decoder for it.
  */
 export async function openFrameReader(url: string): Promise<FrameReader | null> {
   if (typeof VideoDecoder === 'undefined') return null;
-  const input = new Input({ formats: [MP4], source: new CustomSource(openBlocks(url)) });
+  const input = new Input({ formats: FORMATS, source: new CustomSource(openBlocks(url)) });
   const track = await input.getPrimaryVideoTrack();
   const config = track && (await track.canDecode()) ? await track.getDecoderConfig() : null;
   if (!track || !config) {

@@ -11,8 +11,8 @@ export interface SoughtFrameOptions {
   readonly open?: (url: string) => Promise<FrameReader | null>;
 }
 
-/** Nothing else is sought for so long: then the video follows. */
-const REST_MS = 120;
+/** Nothing else is sought for so long: then the video follows; and where the frame is long in coming. */
+const [REST_MS, LATE_MS] = [120, 250];
 const openReader = async (url: string) => (await import('./open-frame-reader.ts')).openFrameReader(url);
 
 /**
@@ -25,7 +25,8 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
   /** Counts what was drawn, for what looks at it. */
   const drawn = ref(0);
   const reader = shallowRef<FrameReader | null>(null);
-  /** Where the video is still to go, in seconds. */
+  /** What was sought last, and where the video is still to go, in seconds. */
+  let latest = -1;
   let wanted: number | null = null;
   let resting: ReturnType<typeof setTimeout> | undefined;
 
@@ -54,9 +55,13 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
   }
   async function show(seconds: number, from: FrameReader): Promise<void> {
     const frame = await from.read(seconds * 1e6);
-    if (wanted !== seconds) return frame?.close();
+    if (latest !== seconds) return frame?.close();
     const target = canvas.value;
-    if (!frame || !target) return settle();
+    const isThere = wanted === null && !video.value?.seeking;
+    if (!frame || !target || isThere || isPlaying.value) {
+      frame?.close();
+      return settle();
+    }
     if (target.width !== frame.displayWidth) target.width = frame.displayWidth;
     if (target.height !== frame.displayHeight) target.height = frame.displayHeight;
     target.getContext('2d')?.drawImage(frame, 0, 0);
@@ -64,14 +69,16 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
     frame.close();
     isShown.value = true;
     drawn.value += 1;
+    clearTimeout(resting);
     resting = setTimeout(settle, REST_MS);
   }
   const seeker: Seeker = {
     seek: (seconds) => {
       clearTimeout(resting);
-      wanted = seconds;
-      if (reader.value && !isPlaying.value) void show(seconds, reader.value);
-      else settle();
+      [latest, wanted] = [seconds, seconds];
+      if (!reader.value || isPlaying.value) return settle();
+      resting = setTimeout(settle, LATE_MS);
+      void show(seconds, reader.value);
     },
     settle,
   };
