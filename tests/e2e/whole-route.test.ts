@@ -92,6 +92,7 @@ describe('from a recording to a receipt', () => {
     await browser.driver.get(`${apodix.url}/work/film/brief`);
     await browser.findText('.limits', 'File size');
     await browser.click('.foot a', /take/i);
+    await browser.findText('main', 'Takes');
     await dropFile(browser, source);
     await browser.findText('.card.chosen', /0:09/, 60_000);
     await browser.click('.card.chosen .main', 'Shape this take');
