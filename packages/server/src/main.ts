@@ -15,7 +15,7 @@ const running = await startServer(settings.data).catch((error: NodeJS.ErrnoExcep
     ENOSPC: 'There is no room left on the disk.',
   };
   process.stderr.write(
-    `${words[error.code ?? ''] ?? `Apodix could not start: ${error.stack ?? error.message}`}\n`,
+    `${words[error.code ?? ''] ?? `Apodix could not start: ${error.message}\n${error.stack ?? ''}`}\n`,
   );
   process.exit(1);
 });

@@ -44,6 +44,20 @@ describe('so many requests a minute', () => {
     expect([(await readAs(bob)).status, (await uploadAs(bob)).status]).toEqual([200, 201]);
   });
 
+  it('for parts of a film are counted by themselves, ten times as many', async () => {
+    const app = open({ APODIX_REQUESTS_PER_MINUTE: '2' });
+    const ann = await cookieOf('ann');
+    const readPart = (range: string) =>
+      request(app).get('/api/takes/none/files/proxy').set('cookie', ann).set('range', range);
+    for (let part = 0; part < 20; part += 1)
+      expect((await readPart(`bytes=${part}-${part}`)).status).not.toBe(429);
+    expect((await readPart('bytes=0-0')).status).toBe(429);
+    // Everything else goes on, and a whole file counts as before.
+    expect((await request(app).get('/api/session').set('cookie', ann)).status).toBe(200);
+    const readWhole = () => request(app).get('/api/takes/none/files/proxy').set('cookie', ann);
+    expect([(await readWhole()).status === 429, (await readWhole()).status]).toEqual([false, 429]);
+  });
+
   it('of those who are not signed in are counted by address, whatever cookie they make up', async () => {
     const app = open({ APODIX_REQUESTS_PER_MINUTE: '3' });
     const statuses: number[] = [];

@@ -9,6 +9,14 @@ const KNOWN_MS = 10_000;
 const MOST_KNOWN = 2000;
 
 /**
+ * A film that is looked through is read in parts, dozens a second: they are counted by themselves, and may be
+ * so many times as many.
+ */
+const PART_SHARE = 10;
+const isPartOfFile = ({ method, path, headers }: Request) =>
+  method === 'GET' && headers.range !== undefined && /^\/takes\/[^/]+\/files\/[^/]+$/.test(path);
+
+/**
  * So many requests a minute for each person who is signed in, wherever they sit: a whole school may share one
  * address. Who is not signed in is counted by address.
  */
@@ -25,16 +33,20 @@ export function limitRequests({
     if (personId !== null) known.set(token, { personId, untilMs: Date.now() + KNOWN_MS });
     return personId;
   };
-  return rateLimit({
-    windowMs: 60_000,
-    limit: settings.APODIX_REQUESTS_PER_MINUTE,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    keyGenerator: async (request: Request) => {
-      const token = readSessionToken(request);
-      const personId = token === null ? null : await findPerson(token);
-      return personId === null ? `address ${ipKeyGenerator(request.ip ?? '')}` : `person ${personId}`;
-    },
-    handler: (_request, _response, next) => next(new ApodixError('TOO_MANY_REQUESTS')),
-  });
+  const allow = (limit: number) =>
+    rateLimit({
+      windowMs: 60_000,
+      limit,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      keyGenerator: async (request: Request) => {
+        const token = readSessionToken(request);
+        const personId = token === null ? null : await findPerson(token);
+        return personId === null ? `address ${ipKeyGenerator(request.ip ?? '')}` : `person ${personId}`;
+      },
+      handler: (_request, _response, next) => next(new ApodixError('TOO_MANY_REQUESTS')),
+    });
+  const all = allow(settings.APODIX_REQUESTS_PER_MINUTE);
+  const parts = allow(PART_SHARE * settings.APODIX_REQUESTS_PER_MINUTE);
+  return (request, response, next) => void (isPartOfFile(request) ? parts : all)(request, response, next);
 }
