@@ -260,6 +260,7 @@ function seek(instantUs: number): void {
           :light="light.light.value"
           :seen="light.seen.value"
           :evened="light.evened.value"
+          :left="light.left.value"
           :is-uneven="light.isUneven.value"
           :is-loading="light.isLoading.value"
           :sheets="light.sheets.value"

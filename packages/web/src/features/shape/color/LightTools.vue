@@ -9,6 +9,8 @@ const props = defineProps<{
   seen: SeenLight | null | undefined;
   /** How uneven the light is that is evened out, in shares; null where none is. */
   evened: number | null;
+  /** How it is lit once that is evened out; null where nobody has looked. */
+  left: EvenLight | null;
   isUneven: boolean;
   isLoading: boolean;
   /** Photographs that may show a blank sheet in the same place. */
@@ -16,25 +18,26 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ even: []; leave: []; sheet: [takeId: string] }>();
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
-const map = useTemplateRef<HTMLCanvasElement>('map');
+const [map, mapAfter] = [
+  useTemplateRef<HTMLCanvasElement>('map'),
+  useTemplateRef<HTMLCanvasElement>('after'),
+];
 const EDGE = 25;
 /** How bright each place of the photograph is lit, the brightest white. */
-watchEffect(
-  () => {
-    const [canvas, own] = [map.value, props.light ?? props.seen?.even];
-    const context = own && canvas?.getContext('2d');
-    if (!canvas || !own || !context) return;
-    const { values } = mapGains(own, undefined, EDGE);
-    const shares = Array.from({ length: EDGE * EDGE }, (_, place) => 1 / (values[place * 3 + 1] ?? 1));
-    const most = Math.max(...shares);
-    const pixels = context.createImageData(EDGE, EDGE);
-    shares.forEach((share, place) =>
-      pixels.data.set([...new Array<number>(3).fill(Math.round((255 * share) / most)), 255], place * 4),
-    );
-    context.putImageData(pixels, 0, 0);
-  },
-  { flush: 'post' },
-);
+function draw(canvas: HTMLCanvasElement | null, own: EvenLight | null | undefined): void {
+  const context = own && canvas?.getContext('2d');
+  if (!own || !context) return;
+  const { values } = mapGains(own, undefined, EDGE);
+  const shares = Array.from({ length: EDGE * EDGE }, (_, place) => 1 / (values[place * 3 + 1] ?? 1));
+  const most = Math.max(...shares);
+  const pixels = context.createImageData(EDGE, EDGE);
+  shares.forEach((share, place) =>
+    pixels.data.set([...new Array<number>(3).fill(Math.round((255 * share) / most)), 255], place * 4),
+  );
+  context.putImageData(pixels, 0, 0);
+}
+watchEffect(() => draw(map.value, props.light ?? props.seen?.even), { flush: 'post' });
+watchEffect(() => draw(mapAfter.value, props.left), { flush: 'post' });
 function choose(event: Event): void {
   const select = event.target as HTMLSelectElement;
   if (select.value) emit('sheet', select.value);
@@ -46,7 +49,15 @@ function choose(event: Event): void {
   <section>
     <h2>Even light</h2>
     <div v-if="evened !== null || (seen && isUneven)" class="lit">
-      <canvas ref="map" :width="EDGE" :height="EDGE" aria-label="How bright each place is lit" />
+      <canvas ref="map" :width="EDGE" :height="EDGE" role="img" aria-label="How bright each place is lit" />
+      <canvas
+        v-if="light && left"
+        ref="after"
+        :width="EDGE"
+        :height="EDGE"
+        role="img"
+        aria-label="How bright each place is lit after that"
+      />
       <p v-if="evened !== null" class="note">
         Darkest place <span class="figures">{{ percent(evened) }}</span> below the brightest<template
           v-if="seen"
@@ -82,8 +93,12 @@ function choose(event: Event): void {
 <style scoped>
 .lit {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
   align-items: start;
+}
+.lit p {
+  flex: 1 1 110px;
 }
 canvas {
   width: 56px;

@@ -4,7 +4,6 @@ import {
   measureUnevenness,
   proposeBySheet,
   type EvenLight,
-  type RgbPicture,
   type SeenLight,
   type TakeView,
 } from '@apodix/core';
@@ -12,9 +11,8 @@ import { computed, ref, shallowRef, type ComputedRef } from 'vue';
 import { useNotices } from '../../../stores/notices.ts';
 import { useWork } from '../../../stores/work.ts';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
-
-/** Longer edge at which a blank sheet is looked at. */
-const SHEET_EDGE = 640;
+import { loadPicture } from './load-picture.ts';
+import { useLightLeft } from './useLightLeft.ts';
 
 /** Evening out how a lamp lights a photograph: as its paper tells, or a photograph of a blank sheet. */
 export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null>) {
@@ -65,25 +63,12 @@ export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null
     isPossible: computed(() => photo.value !== null),
     /** How uneven the light is that is evened out, whatever told it. */
     evened: computed(() => light.value && measureUnevenness(light.value)),
+    /** How it is lit after that; null while nobody has looked. */
+    left: useLightLeft(take, light),
     isUneven: computed(() => Boolean(seen.value && isUneven(seen.value))),
     sheets,
     even: () => photo.value?.light && set(photo.value.light.even),
     leave: () => set(null),
     useSheet,
   };
-}
-
-async function loadPicture(url: string): Promise<RgbPicture> {
-  const image = new Image();
-  image.src = url;
-  await image.decode();
-  const scale = SHEET_EDGE / Math.max(image.naturalWidth, image.naturalHeight);
-  const canvas = document.createElement('canvas');
-  canvas.width = Math.round(image.naturalWidth * scale);
-  canvas.height = Math.round(image.naturalHeight * scale);
-  const context = canvas.getContext('2d');
-  if (!context) throw new TypeError('This browser draws nothing.');
-  context.drawImage(image, 0, 0, canvas.width, canvas.height);
-  const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
-  return { widthPx: canvas.width, heightPx: canvas.height, bytes: data, bands: 4 };
 }
