@@ -24,9 +24,9 @@ export function readColorTable(
   const fr = r - r0;
   const fg = g - g0;
   const fb = b - b0;
-  const stepG = 3 * edge;
-  const stepB = stepG * edge;
   const stepR = 3;
+  const stepG = stepR * edge;
+  const stepB = stepG * edge;
   // Along the largest share first, along the smallest last.
   let first = stepG;
   let second = stepR;
@@ -46,8 +46,8 @@ export function readColorTable(
     middle = fb > fg ? fg : fb;
     low = fr;
   }
-  const base = 3 * r0 + stepG * g0 + stepB * b0;
-  const all = base + 3 + stepG + stepB;
+  const base = stepR * r0 + stepG * g0 + stepB * b0;
+  const all = base + stepR + stepG + stepB;
   const next = base + first;
   const before = next + second;
   const w0 = 1 - high;

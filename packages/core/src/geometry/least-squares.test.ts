@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { findMedian, fitProjective, solveLeastSquares, weighTukey } from './least-squares.ts';
+import { findMedian, fitProjective, fitRobustly, solveLeastSquares, weighTukey } from './least-squares.ts';
 import { applyProjective, type Projective } from './projective.ts';
 
 describe('least squares', () => {
@@ -40,6 +40,24 @@ describe('least squares', () => {
       expect(Math.hypot(own.x - wanted.x, own.y - wanted.y)).toBeLessThan(1e-5);
     }
     expect(fitProjective(pairs.slice(0, 3))).toBeNull();
+  });
+});
+
+describe('what most equations agree on', () => {
+  const on = (x: number, wanted: number) => ({ terms: [1, x], wanted });
+  const line = Array.from({ length: 20 }, (_, x) => on(x, 3 + 0.5 * x + 0.01 * (-1) ** x));
+  it('is found past a quarter of them that are far off, which count no more', () => {
+    const astray = [2, 5, 9, 13, 18].map((x) => on(x, 40 + x));
+    const found = fitRobustly([...line, ...astray], 2, 0.02);
+    expect(found?.factors[0]).toBeCloseTo(3, 1);
+    expect(found?.factors[1]).toBeCloseTo(0.5, 2);
+    expect(found?.weights.slice(20)).toEqual([0, 0, 0, 0, 0]);
+    expect(Math.min(...(found?.weights.slice(0, 20) ?? [0]))).toBeGreaterThan(0.8);
+    expect(found?.deviation).toBe(0.02);
+  });
+
+  it('is not told where they do not tell everything', () => {
+    expect(fitRobustly([on(1, 2), on(1, 2)], 2, 0.1)).toBeNull();
   });
 });
 

@@ -52,3 +52,44 @@ export function weighTukey(deviations: number): number {
 export function findMedian(values: readonly number[]): number {
   return [...values].sort((left, right) => left - right)[values.length >> 1] ?? 0;
 }
+
+const ROBUST_ROUNDS = 8;
+
+export interface RobustFit {
+  readonly factors: readonly number[];
+  /** How much each equation still counted, 0 to 1. */
+  readonly weights: readonly number[];
+  /** How far those that count lie off, as the deviation of a normal distribution; never below the least. */
+  readonly deviation: number;
+}
+
+/**
+ * The unknown that most equations agree on: those far off lose their say step by step (iteratively reweighted
+ * least squares). It begins with all of them alike, or from `start`. Off by less than `least` is not off at
+ * all. null where what counts does not tell everything.
+ */
+export function fitRobustly(
+  equations: readonly Equation[],
+  count: number,
+  least: number,
+  start: readonly number[] | null = null,
+): RobustFit | null {
+  let weights: readonly number[] = equations.map(() => 1);
+  let factors = start;
+  let deviation = least;
+  for (let round = 0; round < ROBUST_ROUNDS; round += 1) {
+    if (round > 0 || !factors)
+      factors = solveLeastSquares(
+        equations.map((each, index) => ({ ...each, weight: weights[index] as number })),
+        count,
+      );
+    const own = factors;
+    if (!own) return null;
+    const errors = equations.map(({ terms, wanted }) =>
+      terms.reduce((sum, term, at) => sum - term * (own[at] as number), wanted),
+    );
+    deviation = Math.max(least, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
+    weights = errors.map((error) => weighTukey(error / deviation));
+  }
+  return factors && { factors, weights, deviation };
+}

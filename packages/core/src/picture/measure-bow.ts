@@ -1,5 +1,5 @@
 import { bendPoint, MOST_BEND, straightenPoint } from '../geometry/lens.ts';
-import { findMedian, MAD_TO_DEVIATION, solveLeastSquares, weighTukey } from '../geometry/least-squares.ts';
+import { fitRobustly, solveLeastSquares } from '../geometry/least-squares.ts';
 import type { PictureLine, Slopes } from './find-lines.ts';
 import { fitLine, intersect, layLine, listEdgePlaces, type Corners, type PointPx } from './refine-corners.ts';
 
@@ -46,7 +46,7 @@ export function measureBow(
   let told: readonly Told[] = [];
   for (let round = 0; round < ROUNDS; round += 1) {
     told = seen.flatMap(({ points, line }) => fitSide(points, line, factor, size) ?? []);
-    factor += weighAll(told, ({ more }) => more);
+    factor += averageMore(told);
     if (Math.abs(factor) > MOST_BEND) return null;
   }
   const telling = told.filter(({ error }) => error * SURENESS < Math.abs(factor));
@@ -77,12 +77,12 @@ interface Told {
   readonly error: number;
 }
 
-const weighAll = (told: readonly Told[], read: (each: Told) => number) =>
-  told.reduce((sum, each) => sum + read(each) / each.error ** 2, 0) /
-  Math.max(
-    1e-12,
-    told.reduce((sum, { error }) => sum + 1 / error ** 2, 0),
-  );
+/** What all sides say together: the smaller the error of one, the more it counts. */
+function averageMore(told: readonly Told[]): number {
+  const weights = told.map(({ error }) => 1 / error ** 2);
+  const all = weights.reduce((sum, weight) => sum + weight, 0);
+  return all === 0 ? 0 : told.reduce((sum, { more }, index) => sum + more * (weights[index] ?? 0), 0) / all;
+}
 
 const LEAST_PLACES = 20;
 /** So far, in points, places lie off a straight edge at the least: reading between points is no better. */
@@ -106,35 +106,20 @@ function fitSide(
     const bowed = ((dx * cosine + dy * sine) * (dx * dx + dy * dy)) / half;
     return { terms: [1, along / scale, bowed], wanted: off };
   });
-  let weights = equations.map(() => 1);
-  let [found, deviation]: [ArrayLike<number> | null, number] = [null, 1];
-  for (let round = 0; round < 6; round += 1) {
-    found = solveLeastSquares(
-      equations.map((each, index) => ({ ...each, weight: weights[index] ?? 0 })),
-      3,
-    );
-    const own = found;
-    if (!own) return null;
-    const errors = equations.map(({ terms, wanted }) =>
-      terms.reduce((sum, term, at) => sum - term * (own[at] ?? 0), wanted),
-    );
-    deviation = Math.max(LEAST_SPREAD, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
-    weights = errors.map((error) => weighTukey(error / deviation));
-  }
-  // What of the bow is no line: the spread that tells its factor.
-  const straight = solveLeastSquares(
-    equations.map(({ terms }, index) => ({
-      terms: terms.slice(0, 2),
-      wanted: terms[2] ?? 0,
-      weight: weights[index] ?? 0,
-    })),
-    2,
-  );
-  if (!found || !straight) return null;
-  const spread = equations.reduce((sum, { terms }, index) => {
-    const rest = (terms[2] ?? 0) - (straight[0] ?? 0) - (straight[1] ?? 0) * (terms[1] ?? 0);
-    return sum + (weights[index] ?? 0) * rest * rest;
+  const found = fitRobustly(equations, 3, LEAST_SPREAD);
+  if (!found) return null;
+  // What of the bow is no line: its spread is what tells the factor.
+  const bows = equations.map(({ terms: [one, along, bowed] }, index) => ({
+    terms: [one, along] as [number, number],
+    wanted: bowed as number,
+    weight: found.weights[index] as number,
+  }));
+  const straight = solveLeastSquares(bows, 2);
+  if (!straight) return null;
+  const spread = bows.reduce((sum, { terms, wanted, weight }) => {
+    const rest = wanted - (straight[0] as number) - (straight[1] as number) * terms[1];
+    return sum + weight * rest * rest;
   }, 0);
   if (spread <= 0) return null;
-  return { more: found[2] ?? 0, error: deviation / Math.sqrt(spread) };
+  return { more: found.factors[2] as number, error: found.deviation / Math.sqrt(spread) };
 }

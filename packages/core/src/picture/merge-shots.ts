@@ -1,6 +1,6 @@
 import { readLight } from '../color/lab.ts';
 import { measureLuma } from '../color/standard-look.ts';
-import { findMedian, MAD_TO_DEVIATION, solveLeastSquares, weighTukey } from '../geometry/least-squares.ts';
+import { findMedian, fitRobustly } from '../geometry/least-squares.ts';
 import { listTerms } from '../light/even-light.ts';
 import { composeProjective, type Projective, type Quad } from '../geometry/projective.ts';
 import { transferFunctions } from '../color/transfer.ts';
@@ -164,26 +164,13 @@ interface Sample {
 }
 
 const TERMS = 6;
-const ROUNDS = 8;
 const LEAST_SPREAD = 0.01;
 
-/** The surface of the second degree that most places lie on; those far off lose their say step by step. */
-function fitSurface(samples: readonly Sample[]): number[] {
+/** The surface of the second degree that most places lie on; where none is told, as high as half of them. */
+function fitSurface(samples: readonly Sample[]): readonly number[] {
   const equations = samples.map(({ s, t, value }) => ({ terms: listTerms(s, t, TERMS), wanted: value }));
-  let factors = [findMedian(samples.map(({ value }) => value)), 0, 0, 0, 0, 0];
-  for (let round = 0; round < ROUNDS; round += 1) {
-    const errors = equations.map(({ terms, wanted }) =>
-      terms.reduce((sum, term, at) => sum - term * (factors[at] ?? 0), wanted),
-    );
-    const deviation = Math.max(LEAST_SPREAD, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
-    const next = solveLeastSquares(
-      equations.map((each, index) => ({ ...each, weight: weighTukey((errors[index] ?? 0) / deviation) })),
-      TERMS,
-    );
-    if (!next) break;
-    factors = next;
-  }
-  return factors;
+  const level = [findMedian(samples.map(({ value }) => value)), 0, 0, 0, 0, 0];
+  return fitRobustly(equations, TERMS, LEAST_SPREAD, level)?.factors ?? level;
 }
 
 /** Which of the other shots is darkest at each point: that one has no lamp in it. */

@@ -1,4 +1,4 @@
-import { findMedian, MAD_TO_DEVIATION, weighTukey } from '../geometry/least-squares.ts';
+import { fitRobustly } from '../geometry/least-squares.ts';
 import type { PictureLine, Slopes } from './find-lines.ts';
 
 export interface PointPx {
@@ -112,31 +112,18 @@ function readAcross(slopes: Slopes, x: number, y: number, cosine: number, sine: 
 }
 
 /** Less is what steps of eight bits make of an edge, in points. */
-export const LEAST_DEVIATION = 0.085;
+const LEAST_DEVIATION = 0.085;
+const LEAST_PLACES = 12;
+/** So many of them have to agree. */
+const LEAST_WEIGHT = 6;
 
-/** A line through most of the places; those far off lose their say step by step (Tukey's biweight). */
+/** A line through most of the places. */
 export function fitLine(places: readonly EdgePlace[], line: PictureLine): PictureLine | null {
-  if (places.length < 12) return null;
-  let weights = places.map(() => 1);
-  let [slope, base] = [0, line.offset];
-  for (let round = 0; round < 8; round += 1) {
-    let [w, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
-    places.forEach(({ along, off }, index) => {
-      const weight = weights[index] ?? 0;
-      w += weight;
-      sx += weight * along;
-      sy += weight * off;
-      sxx += weight * along * along;
-      sxy += weight * along * off;
-    });
-    const spread = w * sxx - sx * sx;
-    if (w < 6 || spread < 1) return null;
-    slope = (w * sxy - sx * sy) / spread;
-    base = (sy - slope * sx) / w;
-    const errors = places.map(({ along, off }) => off - base - slope * along);
-    const deviation = Math.max(LEAST_DEVIATION, MAD_TO_DEVIATION * findMedian(errors.map(Math.abs)));
-    weights = errors.map((error) => weighTukey(error / deviation));
-  }
+  if (places.length < LEAST_PLACES) return null;
+  const equations = places.map(({ along, off }) => ({ terms: [1, along], wanted: off }));
+  const found = fitRobustly(equations, 2, LEAST_DEVIATION);
+  if (!found || found.weights.reduce((sum, weight) => sum + weight, 0) < LEAST_WEIGHT) return null;
+  const [base, slope] = found.factors as [number, number];
   // off = base + slope · along, turned back into a normal and its offset.
   const turn = Math.atan(slope);
   return { angle: line.angle - turn, offset: base * Math.cos(turn), votes: line.votes };

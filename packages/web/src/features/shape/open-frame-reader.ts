@@ -37,7 +37,8 @@ export async function openFrameReader(url: string): Promise<FrameReader | null> 
     // It is closed then, and answers with nothing from there on.
     error: () => undefined,
   });
-  decoder.configure({ ...config, optimizeForLatency: true });
+  const begin = () => decoder.configure({ ...config, optimizeForLatency: true });
+  begin();
 
   async function decode(instantUs: number, isWanted: () => boolean): Promise<VideoFrame | null> {
     const target = await sink.getPacket(instantUs / 1e6, { metadataOnly: true });
@@ -48,6 +49,13 @@ export async function openFrameReader(url: string): Promise<FrameReader | null> 
       decoder.decode(packet.toEncodedVideoChunk());
       if (packet.sequenceNumber === target.sequenceNumber) break;
       packet = await sink.getNextPacket(packet);
+      if (isWanted()) continue;
+      // Another one is waited for: what is on its way is left, and nothing of it comes out.
+      if (decoder.state === 'configured') {
+        decoder.reset();
+        begin();
+      }
+      return null;
     }
     await decoder.flush();
     const frame = found;
