@@ -148,6 +148,18 @@ describe('shaping a photographed piece', () => {
     await browser.findText('.panel section', 'less light than the brightest');
     await tool('Even it out');
     await kept();
+    // Both maps as they are drawn: the darkest place of each beside its brightest.
+    await browser.find('canvas[aria-label="How bright each place is lit after that"]');
+    const darkest = await browser.driver.executeScript<number[]>(
+      `return [...document.querySelectorAll('.lit canvas')].map((map) => {
+         const { data } = map.getContext('2d').getImageData(0, 0, map.width, map.height);
+         const levels = [...data].filter((_, at) => at % 4 === 0);
+         return Math.min(...levels) / Math.max(...levels);
+       })`,
+    );
+    expect(darkest).toHaveLength(2);
+    expect(darkest[0]).toBeLessThan(0.8);
+    expect(darkest[1]).toBeGreaterThan(0.9);
     expect(
       (await takes()).find(({ name }) => name === 'warm.jpg')?.recipe?.recipe.picture.light,
     ).not.toBeNull();

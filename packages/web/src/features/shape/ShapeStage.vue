@@ -15,6 +15,7 @@ import {
 } from '@apodix/core';
 import { useElementSize } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, shallowRef, toRef, useTemplateRef, watch } from 'vue';
+import { readSmall } from './color/load-picture.ts';
 import { readShownSize, type ShownPicture } from './color/shown-picture.ts';
 import { useColorPreview } from './color/useColorPreview.ts';
 import HiddenOverlay from './frame/HiddenOverlay.vue';
@@ -111,18 +112,8 @@ const split = computed(() => props.isSplit && isColored.value && !props.isBefore
 /** The picture on screen as it was recorded, small, for looking at; null while there is none. */
 const LOOK_EDGE = 480;
 function readPicture(): RgbPicture | null {
-  const own = shown.value;
-  const size = own && readShownSize(own);
-  if (!own || !size) return null;
-  const scale = LOOK_EDGE / Math.max(size.widthPx, size.heightPx);
-  const looked = document.createElement('canvas');
-  looked.width = Math.round(size.widthPx * scale);
-  looked.height = Math.round(size.heightPx * scale);
-  const context = looked.getContext('2d', { willReadFrequently: true });
-  if (!context) return null;
-  context.drawImage(own, 0, 0, looked.width, looked.height);
-  const { data } = context.getImageData(0, 0, looked.width, looked.height);
-  return { widthPx: looked.width, heightPx: looked.height, bytes: data, bands: 4 };
+  const size = shown.value && readShownSize(shown.value);
+  return shown.value && size && readSmall(shown.value, size, LOOK_EDGE);
 }
 defineExpose({ tones: preview.tones, readPicture });
 

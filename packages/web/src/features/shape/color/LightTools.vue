@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { LIGHT_WAYS, mapGains, type EvenLight, type SeenLight } from '@apodix/core';
 import { useTemplateRef, watchEffect } from 'vue';
+import { useLightLeft } from './useLightLeft.ts';
 
 /** How a lamp lights a photograph, and evening that out. */
 const props = defineProps<{
@@ -9,14 +10,17 @@ const props = defineProps<{
   seen: SeenLight | null | undefined;
   /** How uneven the light is that is evened out, in shares; null where none is. */
   evened: number | null;
-  /** How it is lit once that is evened out; null where nobody has looked. */
-  left: EvenLight | null;
+  /** Where the photograph is, and its piece in it. */
+  url: string | null;
+  corners: EvenLight['corners'];
   isUneven: boolean;
   isLoading: boolean;
   /** Photographs that may show a blank sheet in the same place. */
   sheets: readonly { readonly id: string; readonly name: string }[];
 }>();
 const emit = defineEmits<{ even: []; leave: []; sheet: [takeId: string] }>();
+/** How it is lit once that is evened out: looked at only while these tools are on screen. */
+const left = useLightLeft(() => ({ url: props.url, corners: props.corners, light: props.light }));
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 const [map, mapAfter] = [
   useTemplateRef<HTMLCanvasElement>('map'),
@@ -37,7 +41,7 @@ function draw(canvas: HTMLCanvasElement | null, own: EvenLight | null | undefine
   context.putImageData(pixels, 0, 0);
 }
 watchEffect(() => draw(map.value, props.light ?? props.seen?.even), { flush: 'post' });
-watchEffect(() => draw(mapAfter.value, props.left), { flush: 'post' });
+watchEffect(() => draw(mapAfter.value, left.value), { flush: 'post' });
 function choose(event: Event): void {
   const select = event.target as HTMLSelectElement;
   if (select.value) emit('sheet', select.value);

@@ -12,7 +12,6 @@ import { useNotices } from '../../../stores/notices.ts';
 import { useWork } from '../../../stores/work.ts';
 import type { RecipeEditor } from '../useRecipeEditor.ts';
 import { loadPicture } from './load-picture.ts';
-import { useLightLeft } from './useLightLeft.ts';
 
 /** Evening out how a lamp lights a photograph: as its paper tells, or a photograph of a blank sheet. */
 export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null>) {
@@ -63,8 +62,6 @@ export function useLight(editor: RecipeEditor, take: ComputedRef<TakeView | null
     isPossible: computed(() => photo.value !== null),
     /** How uneven the light is that is evened out, whatever told it. */
     evened: computed(() => light.value && measureUnevenness(light.value)),
-    /** How it is lit after that; null while nobody has looked. */
-    left: useLightLeft(take, light),
     isUneven: computed(() => Boolean(seen.value && isUneven(seen.value))),
     sheets,
     even: () => photo.value?.light && set(photo.value.light.even),

@@ -1,13 +1,20 @@
-import type { EvenLight, TakeView } from '@apodix/core';
-import { onScopeDispose, shallowRef, watch, type ComputedRef } from 'vue';
+import type { EvenLight } from '@apodix/core';
+import { onScopeDispose, shallowRef, watch } from 'vue';
 import type { LightAnswer, LightRequest } from './light.worker.ts';
 import { loadPicture } from './load-picture.ts';
+
+/** A photograph, where its piece lies in it, and how its lamp is evened out. */
+export interface LitPhotograph {
+  readonly url: string | null;
+  readonly corners: EvenLight['corners'];
+  readonly light: EvenLight | null;
+}
 
 /**
  * How a photograph is lit once its lamp is evened out: looked at anew, in a worker. null while nothing is
  * evened out, nobody has looked yet, or nothing tells.
  */
-export function useLightLeft(take: ComputedRef<TakeView | null>, light: ComputedRef<EvenLight | null>) {
+export function useLightLeft(read: () => LitPhotograph) {
   const left = shallowRef<EvenLight | null>(null);
   let [asked, worker] = [0, null as Worker | null];
   function start(): Worker {
@@ -18,24 +25,19 @@ export function useLightLeft(take: ComputedRef<TakeView | null>, light: Computed
     return started;
   }
   watch(
-    [() => take.value?.proxyUrl ?? null, light],
-    async ([url, own]) => {
+    // By what they say: a take comes anew whenever anything of it does.
+    () => JSON.stringify(read()),
+    async (told) => {
       asked += 1;
       const id = asked;
       left.value = null;
-      if (!url || !own || !take.value?.facts?.photo) return;
-      const corners = take.value.facts.photo.piece?.corners ?? null;
+      const { url, corners, light } = JSON.parse(told) as LitPhotograph;
+      if (!url || !light) return;
       // A photograph that cannot be loaded is missed on the stage already.
       const picture = await loadPicture(url).catch(() => null);
       if (!picture || id !== asked) return;
       worker ??= start();
-      const request: LightRequest = {
-        id,
-        picture,
-        light: JSON.parse(JSON.stringify(own)) as EvenLight,
-        corners: corners && (JSON.parse(JSON.stringify(corners)) as EvenLight['corners']),
-      };
-      worker.postMessage(request);
+      worker.postMessage({ id, picture, light, corners } satisfies LightRequest);
     },
     { immediate: true },
   );
