@@ -4,21 +4,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import sharp from 'sharp';
-import {
-  H,
-  HELD,
-  lampA,
-  lampB,
-  MOVED,
-  photographBoard,
-  W,
-} from '../../packages/core/src/test-support/glare-scene.ts';
+import { H, W } from '../../packages/core/src/test-support/glare-scene.ts';
 import {
   composePerformance,
   recordPerformance,
   type Microphone,
 } from '../../packages/core/src/test-support/sound-scene.ts';
 import { buildTakeScene } from '../../packages/core/src/test-support/take-scene.ts';
+import { shootBoard } from '../test-support/board-shots.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { photographPiece, PIECE_CORNERS } from '../test-support/piece-photo.ts';
 import { makeClip } from '../test-support/sample-media.ts';
@@ -236,26 +229,7 @@ describe('apodix suggest', () => {
 
 describe('apodix merge', () => {
   it('writes one photograph of two shots, and never over one of them', async () => {
-    const shoot = async (name: string, wish: Parameters<typeof photographBoard>[0]) => {
-      const { bytes, widthPx: width, heightPx: height } = photographBoard(wish);
-      const path = join(folder, name);
-      await sharp(Buffer.from(bytes), { raw: { width, height, channels: 3 } })
-        .png()
-        .toFile(path);
-      return path;
-    };
-    const first = await shoot('board.png', {
-      corners: HELD,
-      lamp: lampA,
-      glare: { u: 0.35, v: 0.3 },
-      seed: 2,
-    });
-    const second = await shoot('again.png', {
-      corners: MOVED,
-      lamp: lampB,
-      glare: { u: 0.72, v: 0.5 },
-      seed: 3,
-    });
+    const [first, second] = await shootBoard(folder, 'png');
     const { exitCode, answer } = await run('merge', first, second, '--out', folder);
     const merged = answer as { path: string; replacedShare: number; offPx: number };
     expect([exitCode, merged.path]).toEqual([0, join(folder, 'board merged.jpg')]);

@@ -6,7 +6,6 @@ import {
   flattenSeen,
   Limit,
   measureDeltaE,
-  type Finding,
   type Recipe,
 } from '@apodix/core';
 import { inspectMedia, makeFromTake, proveTake } from '@apodix/engine';
@@ -16,6 +15,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildLampScene, drawLampScene, radiate } from '../../packages/core/src/test-support/lamp-scene.ts';
+import { listOpen } from '../test-support/findings.ts';
 import { drawPiece, IN_SHARES, photographPiece, PIECE } from '../test-support/piece-photo.ts';
 
 let folder = '';
@@ -45,8 +45,6 @@ async function make(recipe: Recipe, path = photo) {
 }
 const prove = (madePath: string, recipe: Recipe) =>
   proveTake({ madePath, sourcePath: photo, recipe, limits, scratchFolder: folder });
-const listOpen = (findings: readonly Finding[]) =>
-  findings.filter(({ state }) => state !== 'met').map(({ label, sentence }) => `${label}: ${sentence}`);
 
 /** Points of a picture at 300 by 400, a little softened, so that single edges do not decide. */
 const readSmall = (source: string | Buffer) =>

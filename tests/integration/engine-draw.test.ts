@@ -1,10 +1,11 @@
-import { Limit, createPlainRecipe, type Finding, type OpeningCard, type Recipe } from '@apodix/core';
+import { Limit, createPlainRecipe, type OpeningCard, type Recipe } from '@apodix/core';
 import { makeFromTake, proveTake } from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { listOpen } from '../test-support/findings.ts';
 import {
   countCrossings,
   drawNumbers,
@@ -67,8 +68,6 @@ async function make(recipe: Recipe, thenPaths: readonly string[], path = first) 
 }
 const prove = (madePath: string, recipe: Recipe, thenPaths: readonly string[]) =>
   proveTake({ madePath, sourcePath: first, thenPaths, recipe, limits, scratchFolder: folder });
-const listOpen = (findings: readonly Finding[]) =>
-  findings.filter(({ state }) => state !== 'met').map(({ label, sentence }) => `${label}: ${sentence}`);
 const range = (from: number, to: number) => Array.from({ length: to - from }, (_, index) => from + index);
 
 describe('an opening card and parts that go over into one another', () => {

@@ -1,9 +1,10 @@
-import { Limit, createPlainRecipe, type Finding, type Recipe } from '@apodix/core';
+import { Limit, createPlainRecipe, type Recipe } from '@apodix/core';
 import { makeFromTake, proveTake } from '@apodix/engine';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { listOpen } from '../test-support/findings.ts';
 import {
   countCrossings,
   drawNumbers,
@@ -57,8 +58,6 @@ async function make(recipe: Recipe | null, thenPaths: readonly string[]) {
   const outputFolder = join(folder, `out-${(count += 1)}`);
   return makeFromTake({ path: first, limits, recipe, thenPaths, outputFolder });
 }
-const listOpen = (findings: readonly Finding[]) =>
-  findings.filter(({ state }) => state !== 'met').map(({ label, sentence }) => `${label}: ${sentence}`);
 const range = (from: number, to: number) => Array.from({ length: to - from }, (_, index) => from + index);
 
 describe('parts of several takes in one file', () => {

@@ -1,10 +1,11 @@
-import { Limit, createPlainRecipe, type Finding, type Recipe } from '@apodix/core';
+import { Limit, createPlainRecipe, type Recipe } from '@apodix/core';
 import { makeFromTake, proveTake } from '@apodix/engine';
 import { execa } from 'execa';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { listOpen } from '../test-support/findings.ts';
 
 let folder = '';
 let shaky = '';
@@ -80,8 +81,6 @@ async function make(own: Recipe) {
   if (!result.made) throw new TypeError(`a made file was expected: ${JSON.stringify(result.refusals)}`);
   return result.made;
 }
-const listOpen = (findings: readonly Finding[]) =>
-  findings.filter(({ state }) => state !== 'met').map(({ label, sentence }) => `${label}: ${sentence}`);
 
 describe('a hand that shakes', () => {
   it('is steadied to a quarter at the most, without empty edges, and proven frame by frame', async () => {

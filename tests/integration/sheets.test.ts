@@ -7,13 +7,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import {
-  HELD,
-  lampA,
-  lampB,
-  MOVED,
-  photographBoard,
-} from '../../packages/core/src/test-support/glare-scene.ts';
+import { shootBoard } from '../test-support/board-shots.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 
@@ -195,26 +189,9 @@ describe('shots of one piece', () => {
     });
 
   it('become a photograph of its own without the lamp in it', async () => {
-    const bring = async (name: string, wish: Parameters<typeof photographBoard>[0]) => {
-      const { bytes, widthPx: width, heightPx: height } = photographBoard(wish);
-      const path = join(folder, name);
-      await sharp(Buffer.from(bytes), { raw: { width, height, channels: 3 } })
-        .jpeg({ quality: 96 })
-        .toFile(path);
-      return client.bringIn('series', path, name);
-    };
-    const first = await bring('board.jpg', {
-      corners: HELD,
-      lamp: lampA,
-      glare: { u: 0.35, v: 0.3 },
-      seed: 2,
-    });
-    const second = await bring('again.jpg', {
-      corners: MOVED,
-      lamp: lampB,
-      glare: { u: 0.72, v: 0.5 },
-      seed: 3,
-    });
+    const [one, other] = await shootBoard(folder, 'jpg');
+    const first = await client.bringIn('series', one, 'board.jpg');
+    const second = await client.bringIn('series', other, 'again.jpg');
     const before = (await until(({ takes }) => takes.every(({ facts }) => facts))).takes.length;
     const response = await merge(first, [second]);
     expect(response.status).toBe(200);
