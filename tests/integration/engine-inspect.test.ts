@@ -1,10 +1,10 @@
 import { ApodixError } from '@apodix/core';
 import { bringIn, inspectMedia } from '@apodix/engine';
-import { execa } from 'execa';
 import { mkdtemp, rm, stat, truncate, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeHlg, makeTurned, makeUneven } from '../test-support/odd-clips.ts';
 import { makeClip, probe } from '../test-support/sample-media.ts';
 
 let folder = '';
@@ -38,11 +38,7 @@ describe('inspecting', () => {
   });
 
   it('tells a variable rate by its frame times, whatever the header says', async () => {
-    const path = await makeClip(folder, 'variable.mp4', {
-      filters: "select='not(eq(mod(n,7),3))',noise=alls=5:allf=t",
-      extra: ['-fps_mode', 'vfr'],
-    });
-    const { facts, series } = await inspect(path);
+    const { facts, series } = await inspect(await makeUneven(folder));
     expect(facts.video?.rateKind).toBe('variable');
     // Of seven frames the fourth is missing: 0, 40, 80, 160 ms …
     expect(series.frames?.timesUs.slice(0, 5)).toEqual([0, 40_000, 80_000, 160_000, 200_000]);
@@ -50,37 +46,7 @@ describe('inspecting', () => {
   });
 
   it('stands a turned recording upright, counts anamorphic pixels, and sees tags', async () => {
-    const standing = await makeClip(folder, 'sar.mp4', {
-      filters: 'setsar=4/3',
-      extra: [
-        '-metadata',
-        'creation_time=2026-11-20T16:20:00Z',
-        '-metadata',
-        'location=+52.5-001.2/',
-        '-color_primaries',
-        'bt709',
-        '-color_trc',
-        'bt709',
-        '-colorspace',
-        'bt709',
-      ],
-    });
-    const turned = join(folder, 'turned.mp4');
-    await execa('ffmpeg', [
-      '-v',
-      'error',
-      '-y',
-      '-i',
-      standing,
-      '-c',
-      'copy',
-      '-map_metadata',
-      '0',
-      '-metadata:s:v',
-      'rotate=90',
-      turned,
-    ]);
-    const { facts } = await inspect(turned);
+    const { facts } = await inspect(await makeTurned(folder));
     expect(facts.video).toMatchObject({
       widthPx: 240,
       heightPx: 427,
@@ -91,28 +57,11 @@ describe('inspecting', () => {
   });
 
   it('tells HDR by its transfer function and interlace by its fields', async () => {
-    const hlg = await makeClip(folder, 'hlg.mov', {
-      seconds: 1,
-      video: [
-        '-c:v',
-        'libx265',
-        '-preset',
-        'ultrafast',
-        '-x265-params',
-        'log-level=none:colorprim=bt2020:transfer=arib-std-b67:colormatrix=bt2020nc',
-        '-pix_fmt',
-        'yuv420p10le',
-        '-color_primaries',
-        'bt2020',
-        '-color_trc',
-        'arib-std-b67',
-        '-colorspace',
-        'bt2020nc',
-        '-tag:v',
-        'hvc1',
-      ],
+    expect((await inspect(await makeHlg(folder))).facts.video).toMatchObject({
+      hdr: 'hlg',
+      bitDepth: 10,
+      codec: 'hevc',
     });
-    expect((await inspect(hlg)).facts.video).toMatchObject({ hdr: 'hlg', bitDepth: 10, codec: 'hevc' });
     const fields = await makeClip(folder, 'fields.mp4', {
       seconds: 2,
       rate: '50',

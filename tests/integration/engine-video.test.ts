@@ -1,11 +1,11 @@
 import { ApodixError, buildPlan, createPlainRecipe, Limit, propose, type Recipe } from '@apodix/core';
 import { inspectMedia, makeFile, type MadeFile } from '@apodix/engine';
 import { execa } from 'execa';
-import { existsSync } from 'node:fs';
 import { mkdtemp, readdir, readFile, rm, truncate } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeHlg, makeTurned, makeUneven } from '../test-support/odd-clips.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip, probe, readFrameThumbs } from '../test-support/sample-media.ts';
 
@@ -128,9 +128,11 @@ describe('making', () => {
   });
 
   it('brings HLG, uneven rates and turned pictures to one universal form', async () => {
-    const hlg = join(folder, 'hlg.mov');
-    if (!existsSync(hlg)) throw new TypeError('made above');
-    const made = await make(hlg, null, limits({ kind: 'picture-edge', edge: 'lines', max: 120 }));
+    const made = await make(
+      await makeHlg(folder),
+      null,
+      limits({ kind: 'picture-edge', edge: 'lines', max: 120 }),
+    );
     expect(made.facts.video).toMatchObject({
       hdr: null,
       bitDepth: 8,
@@ -138,13 +140,13 @@ describe('making', () => {
       heightPx: 120,
       color: { transfer: 'bt709', matrix: 'bt709', range: 'limited' },
     });
-    const even = await make(join(folder, 'variable.mp4'), null, []);
+    const even = await make(await makeUneven(folder), null, []);
     expect(even.facts.video).toMatchObject({
       rateKind: 'constant',
       frameRate: { numerator: 25, denominator: 1 },
       frameCount: 100,
     });
-    expect((await make(join(folder, 'turned.mp4'), null, [])).facts.video).toMatchObject({
+    expect((await make(await makeTurned(folder), null, [])).facts.video).toMatchObject({
       rotationDegrees: 0,
       widthPx: 240,
       heightPx: 426,

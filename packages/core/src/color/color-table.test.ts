@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { patches } from '../test-support/patches.ts';
 import { createPlainColor, isPlainColor, type ColorSettings } from './color-settings.ts';
-import { buildColorLook, buildColorTable } from './color-table.ts';
+import { buildColorLook, buildColorTable, measureSpread } from './color-table.ts';
 import { readColorTable } from './read-table.ts';
 import { readCube, writeCube } from './cube-file.ts';
 import { convertLightToLab, convertRgb8ToLab, measureDeltaE, readLight } from './lab.ts';
@@ -97,6 +97,16 @@ describe('a look', () => {
     const look = buildColorLook(settings({ exposure: 1 }));
     for (const signal of [0.1, 0.3, 0.5])
       expect(toLight(look(gray(signal))[0])).toBeCloseTo(2 * toLight(signal), 5);
+  });
+
+  it('one stop spreads the dark by the root that levels are coded with, a warm lamp its blue still more', () => {
+    expect(measureSpread(createPlainColor())).toBe(1);
+    const brighter = measureSpread({ ...createPlainColor(), exposure: 1 });
+    // IEC 61966-2-1: signals follow light by a power of about 1 / 2.2 there.
+    expect(brighter).toBeGreaterThan(2 ** (1 / 2.6));
+    expect(brighter).toBeLessThan(2 ** (1 / 1.8));
+    const lamp = { ...createPlainColor(), exposure: 1, white: { kelvin: 2900, tint: 0 } };
+    expect(measureSpread(lamp)).toBeGreaterThan(brighter * 1.2);
   });
 
   it('contrast leaves black, mid grey and white where they are, and steepens between', () => {

@@ -53,15 +53,15 @@ export function buildColorLook(settings: ColorSettings): (signal: Triple) => Tri
 }
 
 /**
- * How much further apart levels from dark to middling come to lie: what was hidden in the dark takes
- * bits once
- * it is seen. At least 1.
+ * How much further apart levels from dark to middling come to lie, on the side where it is most: what was
+ * hidden there takes bits once it is seen. At least 1.
  */
 export function measureSpread(settings: ColorSettings): number {
   const look = buildColorLook(settings);
   const [low, high] = [0.04, 0.3];
-  const levelOf = (signal: number) => look([signal, signal, signal])[1];
-  return Math.max(1, (levelOf(high) - levelOf(low)) / (high - low));
+  const [dark, middling] = [low, high].map((level) => look([level, level, level]));
+  const slopes = middling?.map((level, side) => (level - (dark?.[side] ?? 0)) / (high - low)) ?? [];
+  return Math.max(1, ...slopes);
 }
 
 /** Bakes settings into a table. */

@@ -115,7 +115,8 @@ export function planPicture(input: PictureInput): PictureResult | null {
     };
   };
   const { color } = recipe.picture;
-  const spread = color ? measureSpread(color) : 1;
+  // What is coded is told by power: noise and traces of the recording's own coding grow by the square.
+  const spread = color ? measureSpread(color) ** 2 : 1;
   const usefulOf = (size: SizePx, frameRate: Rational) =>
     Math.ceil(
       spread *

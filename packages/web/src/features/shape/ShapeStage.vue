@@ -98,7 +98,7 @@ const sought = useSoughtFrame({
 });
 const preview = useColorPreview({
   shown,
-  still: computed(() => (sought.isShown.value ? { picture: still.value, drawn: sought.drawn.value } : null)),
+  still: computed(() => sought.frame.value && { picture: still.value, frame: sought.frame.value }),
   canvas,
   settings,
   light,

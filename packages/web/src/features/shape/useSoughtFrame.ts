@@ -1,4 +1,4 @@
-import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue';
+import { computed, onScopeDispose, shallowRef, watch, type Ref } from 'vue';
 import type { FrameReader } from './open-frame-reader.ts';
 import type { Seeker } from './useFramePlayer.ts';
 
@@ -21,9 +21,13 @@ const openReader = async (url: string) => (await import('./open-frame-reader.ts'
  */
 export function useSoughtFrame(options: SoughtFrameOptions) {
   const { url, video, canvas, isPlaying, open = openReader } = options;
-  const isShown = ref(false);
-  /** Counts what was drawn, for what looks at it. */
-  const drawn = ref(0);
+  /** The one on the canvas, as it was decoded; null where the video itself is shown. */
+  const frame = shallowRef<VideoFrame | null>(null);
+  const isShown = computed(() => frame.value !== null);
+  function keep(next: VideoFrame | null): void {
+    frame.value?.close();
+    frame.value = next;
+  }
   const reader = shallowRef<FrameReader | null>(null);
   /** What was sought last, and where the video is still to go, in seconds. */
   let latest = -1;
@@ -39,7 +43,7 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
       settle();
       reader.value?.close();
       reader.value = null;
-      isShown.value = false;
+      keep(null);
       if (!next || !element) return;
       const found = await open(next).catch(() => null);
       if (own === opened) reader.value = found;
@@ -54,21 +58,19 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
     wanted = null;
   }
   async function show(seconds: number, from: FrameReader): Promise<void> {
-    const frame = await from.read(seconds * 1e6);
-    if (latest !== seconds) return frame?.close();
+    const next = await from.read(seconds * 1e6);
+    if (latest !== seconds) return next?.close();
     const target = canvas.value;
     const isThere = wanted === null && !video.value?.seeking;
-    if (!frame || !target || isThere || isPlaying.value) {
-      frame?.close();
+    if (!next || !target || isThere || isPlaying.value) {
+      next?.close();
       return settle();
     }
-    if (target.width !== frame.displayWidth) target.width = frame.displayWidth;
-    if (target.height !== frame.displayHeight) target.height = frame.displayHeight;
-    target.getContext('2d')?.drawImage(frame, 0, 0);
-    target.dataset['us'] = String(frame.timestamp);
-    frame.close();
-    isShown.value = true;
-    drawn.value += 1;
+    if (target.width !== next.displayWidth) target.width = next.displayWidth;
+    if (target.height !== next.displayHeight) target.height = next.displayHeight;
+    target.getContext('2d')?.drawImage(next, 0, 0);
+    target.dataset['us'] = String(next.timestamp);
+    keep(next);
     clearTimeout(resting);
     resting = setTimeout(settle, REST_MS);
   }
@@ -84,7 +86,7 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
   };
 
   const hide = () => {
-    if (wanted === null && !video.value?.seeking) isShown.value = false;
+    if (wanted === null && !video.value?.seeking) keep(null);
   };
   watch(
     video,
@@ -95,13 +97,14 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
     { immediate: true },
   );
   watch(isPlaying, (playing) => {
-    if (playing) isShown.value = false;
+    if (playing) keep(null);
   });
   onScopeDispose(() => {
     opened += 1;
     clearTimeout(resting);
     video.value?.removeEventListener('seeked', hide);
+    keep(null);
     reader.value?.close();
   });
-  return { isShown, drawn, seeker };
+  return { isShown, frame, seeker };
 }

@@ -16,8 +16,8 @@ import type { TableAnswer, TableRequest } from './table.worker.ts';
 
 export interface PreviewOptions {
   readonly shown: Readonly<Ref<ShownPicture | null>>;
-  /** A frame that is on screen in its place while it is on its way there, and which one it is; else null. */
-  readonly still: ComputedRef<{ picture: HTMLCanvasElement | null; drawn: number } | null>;
+  /** A frame that is on screen in its place while it is on its way there, and as it was decoded; else null. */
+  readonly still: ComputedRef<{ picture: HTMLCanvasElement | null; frame: VideoFrame } | null>;
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
   readonly settings: ComputedRef<ColorSettings | null>;
   /** How its lamp is evened out before that; null where it is not. */
@@ -119,8 +119,8 @@ export function useColorPreview(options: PreviewOptions) {
       painted = target;
       loaded = null;
     }
-    const planes =
-      painter?.wantsPlanes && source instanceof HTMLVideoElement ? await readPlanes(source) : null;
+    const coded = still.value?.frame ?? (source instanceof HTMLVideoElement ? source : null);
+    const planes = painter?.wantsPlanes && coded ? await readPlanes(coded) : null;
     const own = table.value;
     if (!own || readSource() !== source || canvas.value !== target) return;
     if (target.width !== size.widthPx) target.width = size.widthPx;
