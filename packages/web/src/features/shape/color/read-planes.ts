@@ -14,8 +14,9 @@ export interface Planes {
 export type PlaneLayout = Pick<globalThis.PlaneLayout, 'offset' | 'stride'>;
 
 /**
- * The planes of a frame, or of the one that a video shows: its colors are then computed here, exactly; browsers' own
- * conversion is off by up to four levels. null where the browser does not give them, or has another layout.
+ * The planes of a frame, or of the one that a video shows: its colors are then computed here, exactly;
+ * browsers' own conversion is off by up to four levels. null where the browser does not give them, or has
+ * another layout.
  */
 export async function readPlanes(source: HTMLVideoElement | VideoFrame): Promise<Planes | null> {
   if (typeof VideoFrame === 'undefined') return null;

@@ -85,7 +85,10 @@ void main() {
   shown = vec4(made, 1.0);
 }`;
 
-/** A painter on the graphics card, or by the processor where there is none: that one leaves a bowed lens as it is. */
+/**
+ * A painter on the graphics card, or by the processor where there is none: that one leaves what a lens bent
+ * as it is.
+ */
 export function createTablePainter(canvas: HTMLCanvasElement): TablePainter {
   const gl = canvas.getContext('webgl2', { preserveDrawingBuffer: true, alpha: false, antialias: false });
   return (gl && createCardPainter(canvas, gl)) ?? createPlainPainter(canvas);

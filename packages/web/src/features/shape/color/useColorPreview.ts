@@ -16,7 +16,7 @@ import type { TableAnswer, TableRequest } from './table.worker.ts';
 
 export interface PreviewOptions {
   readonly shown: Readonly<Ref<ShownPicture | null>>;
-  /** A frame that is on screen in its place while it is on its way there, and as it was decoded; else null. */
+  /** A frame on screen in its place while it is on its way there, and as it was decoded; else null. */
   readonly still: ComputedRef<{ picture: HTMLCanvasElement | null; frame: VideoFrame } | null>;
   readonly canvas: Readonly<Ref<HTMLCanvasElement | null>>;
   readonly settings: ComputedRef<ColorSettings | null>;
