@@ -14,6 +14,8 @@ export default defineConfig({
         ...fromSource,
         test: {
           name: 'node',
+          // Nothing in these rooms is kept between files: what one has loaded serves the next.
+          isolate: false,
           environment: 'node',
           include: [
             'packages/{core,engine,server,course-site,demo}/src/**/*.test.ts',

@@ -50,22 +50,44 @@ export function checkDisk(folder) {
   }
 }
 
-/** Runs npm ci where the lock file is not the one that was installed. */
-export function installPackages() {
+/** What is installed, and where that is noted. */
+function describeInstalled() {
   const lock = createHash('sha256')
     .update(readFileSync(join(root, 'package-lock.json')))
     .update(process.versions.modules)
     .digest('hex');
   const markPath = join(root, 'node_modules', '.apodix-installed');
-  if (existsSync(markPath) && readFileSync(markPath, 'utf8') === lock) return;
-  say('Installing packages (once; about five minutes, most of it compiling the database)');
-  const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+  const isThere = existsSync(markPath) && readFileSync(markPath, 'utf8') === lock;
+  return { isThere, note: () => writeFileSync(markPath, lock) };
+}
+
+function runNpm(args) {
+  const result = spawnSync('npm', [...args, '--loglevel=error'], {
     cwd: root,
     stdio: 'inherit',
     shell: process.platform === 'win32',
   });
   if (result.status !== 0) stop('The packages could not be installed. See the lines above.');
-  writeFileSync(markPath, lock);
+}
+
+/**
+ * Runs npm ci where the lock file is not the one that was installed. What has to be compiled can be left to
+ * `compilePackages`.
+ */
+export function installPackages({ isCompiledLater = false } = {}) {
+  const installed = describeInstalled();
+  if (installed.isThere) return;
+  say('Installing packages (once; about five minutes, most of it compiling the database)');
+  runNpm(['ci', '--no-audit', '--no-fund', ...(isCompiledLater ? ['--ignore-scripts'] : [])]);
+  if (!isCompiledLater) installed.note();
+}
+
+/** Compiles what `installPackages` left. */
+export function compilePackages() {
+  const installed = describeInstalled();
+  if (installed.isThere) return;
+  runNpm(['rebuild']);
+  installed.note();
 }
 
 const programs = {
@@ -104,4 +126,10 @@ export function requireProgram(name) {
     stop(
       `${packages.join(' and ')} could not be installed. Install version ${version} by hand and start again.`,
     );
+}
+
+// By itself it does what is left after `installPackages`, with the programs that are named.
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  compilePackages();
+  process.argv.slice(2).forEach(requireProgram);
 }

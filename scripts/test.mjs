@@ -1,16 +1,12 @@
 // npm test: the same set-up as npm start plus the browser, then every check, each with its own summary.
 import { spawn } from 'node:child_process';
 import { buildAll } from './build.mjs';
-import { checkDisk, checkNode, installPackages, requireProgram, root, say } from './set-up.mjs';
+import { checkDisk, checkNode, installPackages, root, say, stop } from './set-up.mjs';
 import { join } from 'node:path';
 
 checkNode();
 checkDisk(join(root, 'node_modules'));
-installPackages();
-requireProgram('ffmpeg');
-requireProgram('poppler');
-requireProgram('chromium');
-buildAll();
+installPackages({ isCompiledLater: true });
 
 const checks = [
   ['Form of the lines', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']],
@@ -81,13 +77,27 @@ function runCheck([name, command], isHeldBack) {
   });
 }
 
+/** Compiles, and installs programs, while checks that need neither are under way. */
+function setUpRest() {
+  const names = ['ffmpeg', 'poppler', 'chromium'];
+  return new Promise((done) => {
+    const child = spawn(process.execPath, [join(root, 'scripts', 'set-up.mjs'), ...names], {
+      stdio: ['ignore', 'inherit', 'inherit'],
+    });
+    child.once('error', () => done(1));
+    child.once('close', done);
+  });
+}
+
 // What only reads needs one processor each: two at a time. Tests take all there is, one after the other.
 const STATIC = 6;
 const waiting = checks.slice(0, STATIC);
 const work = async () => {
   for (let next = waiting.shift(); next; next = waiting.shift()) await runCheck(next, true);
 };
-await Promise.all([work(), work()]);
+const setUp = setUpRest().then((code) => (code === 0 ? work() : stop('The set-up ended. See above.')));
+await Promise.all([work(), setUp]);
+buildAll();
 for (const check of checks.slice(STATIC)) await runCheck(check, false);
 say(failed.length ? `\nFailed: ${failed.join(', ')}` : '\nAll checks passed.');
 say(`checks: ${checks.length - failed.length} passed, ${failed.length} failed`);
