@@ -13,6 +13,7 @@ import { faultSchedulesBenchmark } from './hand-in/fault-schedules.bench.ts';
 import { fuzzBenchmark } from './fuzz/fuzz.bench.ts';
 import { invariantBenchmark } from './invariant/invariant.bench.ts';
 import { copyVideoBenchmark } from './make/copy-video.bench.ts';
+import { firstCurveBenchmark } from './make/first-curve.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
 import { proveBenchmark } from './prove/prove.bench.ts';
 import { readLimitsBenchmark } from './read-limits/read-limits.bench.ts';
@@ -31,6 +32,7 @@ const benchmarks: readonly Benchmark[] = [
   readLimitsBenchmark,
   copyVideoBenchmark,
   makeVideoBenchmark,
+  firstCurveBenchmark,
   proveBenchmark,
   sabotageBenchmark,
   invariantBenchmark,

@@ -2,11 +2,13 @@ import {
   buildOffers,
   buildPlan,
   createPlainRecipe,
+  isSampled,
   Limit,
   planNextSample,
   planSamples,
   type ApodixError,
   type Evidence,
+  type FitSamples,
   type PlanInput,
   type Recipe,
   type VideoPlan,
@@ -123,20 +125,41 @@ describe('planning from samples', () => {
       seconds: 10,
       size: '640x360',
       filters: 'noise=alls=6:allf=t',
+      video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '25'],
     });
     const asked = limits({ kind: 'file-size', maxBytes: 900_000 }, { kind: 'format', wanted: ['mp4'] });
     const input = await prepare(path, asked, buildRecipe({ isMirrored: true }));
     const spec = planSamples(input.facts, input.series, input.recipe, asked);
     if (!spec) throw new TypeError('samples were expected');
-    const samples = await sampleTake({
-      sourcePath: path,
-      facts: input.facts,
-      series: input.series,
-      recipe: input.recipe,
-      spec,
-      scratchFolder: folder,
-      findNext: (first) => planNextSample({ ...input, samples: first }),
-    });
+    const take = { sourcePath: path, facts: input.facts, series: input.series, recipe: input.recipe };
+    const sample = (more: Partial<Parameters<typeof sampleTake>[0]>) =>
+      sampleTake({
+        ...take,
+        ...{ spec, scratchFolder: folder, findNext: (first) => planNextSample({ ...input, samples: first }) },
+        ...more,
+      });
+    // A second of it comes first, at every other size. Interrupted after its first window, it has one,
+    // and a plan by it; begun again it goes on after that.
+    expect(spec.windows.length).toBeGreaterThan(1);
+    const stop = new AbortController();
+    const grown: FitSamples[] = [];
+    const onGrown = (each: FitSamples) => {
+      if (grown.push(each) === 2) stop.abort();
+    };
+    await expect(sample({ signal: stop.signal, onGrown })).rejects.toMatchObject({ code: 'CANCELLED' });
+    const [rough, known] = grown;
+    if (!rough || !known) throw new TypeError('a window was expected');
+    expect([rough.points.length, isSampled(rough, spec)]).toEqual([3, false]);
+    const plans = [rough, known].map((each) => buildPlan({ ...input, samples: each }).plan as VideoPlan);
+    expect(Math.abs((plans[0]?.rate.model?.crf ?? 0) - (plans[1]?.rate.model?.crf ?? 99))).toBeLessThan(2);
+    expect([known.windows, isSampled(known, spec)]).toEqual([[spec.windows[0]], false]);
+    const early = buildPlan({ ...input, samples: known }).plan as VideoPlan;
+    expect(early.rate.model?.sampledShare).toBeCloseTo(0.2, 2);
+    const samples = await sample({ known });
+    expect([samples.windows, isSampled(samples, spec)]).toEqual([spec.windows, true]);
+    expect(samples.points.slice(0, 6).map(({ bytes }) => bytes[0])).toEqual(
+      known.points.map(({ bytes }) => bytes[0]),
+    );
     // Two numbers of lines at three rate factors each, and one more where the plan stands.
     expect(samples.points).toHaveLength(7);
     const sampled = { ...input, samples };

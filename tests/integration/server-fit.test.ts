@@ -1,11 +1,13 @@
-import { Limit } from '@apodix/core';
+import { Limit, type AssignmentView } from '@apodix/core';
 import { ApiClient } from '@apodix/demo';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
+import { makeClip } from '../test-support/sample-media.ts';
 
 let apodix: RunningApodix;
 let folder = '';
@@ -29,6 +31,7 @@ beforeAll(async () => {
     .toFile(join(folder, 'drawing.png'));
   apodix = await startApodix([
     buildAnnouncement('drawing', 'photo', [pdf, size(80_000), name('Surname_Firstname')]),
+    buildAnnouncement('film', 'video', [size(900_000)]),
   ]);
   client = new ApiClient(apodix.url);
   await client.signIn('ann');
@@ -79,4 +82,41 @@ it('makes a PDF of a photograph, and a changed name alone makes nothing anew', a
   expect(
     (await client.readAssignment('drawing')).made.find((file) => file.isCurrent)?.sizeBytes,
   ).toBeLessThanOrEqual(60_000);
+});
+
+it('has a plan by samples when it is pressed while they are taken, and loses none of them', async () => {
+  const path = await makeClip(folder, 'film.mp4', {
+    seconds: 16,
+    size: '640x360',
+    filters: 'noise=alls=6:allf=t',
+    video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '25'],
+  });
+  const takeId = await client.bringIn('film', path, 'film.mp4');
+  const waitFor = async (isThere: (view: AssignmentView) => boolean) => {
+    const until = Date.now() + 60_000;
+    for (;;) {
+      const view = await client.readAssignment('film');
+      if (isThere(view)) return view;
+      if (Date.now() > until) throw new Error(`It never came: ${JSON.stringify(view.jobs)}`);
+      await wait(50);
+    }
+  };
+  const samplesOf = (view: AssignmentView) => view.takes.find((take) => take.id === takeId)?.samples ?? null;
+  // All sizes at once are known first after a whole window.
+  const some = samplesOf(await waitFor((view) => (samplesOf(view)?.points.length ?? 0) > 3));
+  expect(some?.windows.length).toBeLessThan(some?.wanted ?? 0);
+  await client.make(takeId);
+  const [made] = (await client.readAssignment('film')).made;
+  expect(made?.plan.kind === 'video' && made.plan.rate.model?.sampledShare).toBeGreaterThan(0.1);
+  expect(made?.sizeBytes).toBeLessThanOrEqual(900_000);
+
+  const all = samplesOf(
+    await waitFor((view) => {
+      const samples = samplesOf(view);
+      return samples !== null && samples.windows.length >= (samples.wanted ?? 0);
+    }),
+  );
+  expect(all?.windows.slice(0, some?.windows.length)).toEqual(some?.windows);
+  for (const [way, point] of (some?.points ?? []).entries())
+    expect(all?.points[way]?.bytes.slice(0, point.bytes.length)).toEqual(point.bytes);
 });

@@ -66,7 +66,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     handlers: {
       inspect: buildInspectHandler({ sequelize, blobs, series, live }),
       shake: buildShakeHandler({ blobs, live }),
-      sample: buildSampleHandler({ blobs }),
+      sample: buildSampleHandler({ blobs, live }),
       make: buildMakeHandler({ sequelize, blobs, series }),
       sheet: buildSheetHandler({ sequelize, blobs, live, settings }),
       deliver: buildDeliverHandler({ sequelize, blobs, signingKey, courseSite, retryMs }),

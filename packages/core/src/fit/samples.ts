@@ -31,7 +31,10 @@ export const FitSamples = z.object({
   /** The size that clarity is measured at: the recording as large as the limits allow. */
   referenceLines: z.int().positive(),
   frameRate: Rational,
+  /** In the order in which they were sampled. */
   windows: z.array(z.object({ startUs: z.int(), durationUs: z.int().positive() })),
+  /** How many windows there are to be; as many as there are where nothing is said. */
+  wanted: z.int().positive().optional(),
   points: z.array(FitPoint),
   /** What coding took on this machine, in seconds for each million pixels. */
   secondsPerMegapixel: z.number().positive(),
@@ -53,5 +56,33 @@ export interface SampleSpec {
   readonly lines: readonly number[];
   readonly rateDivisors: readonly (1 | 2)[];
   readonly crfs: readonly number[];
-  readonly windows: readonly { readonly startUs: number; readonly durationUs: number }[];
+  /** Those that tell most come first, so that a few of them do for a beginning. */
+  readonly windows: readonly SampleWindow[];
+}
+
+export interface SampleWindow {
+  readonly startUs: number;
+  readonly durationUs: number;
+}
+
+/** Whether all is sampled that was to be. */
+export function isSampled(samples: FitSamples | null | undefined, { key }: Pick<SampleSpec, 'key'>): boolean {
+  return samples?.key === key && samples.windows.length >= (samples.wanted ?? 0);
+}
+
+/**
+ * Windows that are still to be sampled after those that were. A take may have been cut otherwise in the
+ * meantime: what overlaps with one that is known tells nothing new.
+ */
+export function listOpenWindows(
+  spec: Pick<SampleSpec, 'key' | 'windows'>,
+  known: FitSamples | null,
+): readonly SampleWindow[] {
+  if (known?.key !== spec.key) return spec.windows;
+  const isNew = (window: SampleWindow) =>
+    known.windows.every(
+      ({ startUs, durationUs }) =>
+        window.startUs + window.durationUs <= startUs || startUs + durationUs <= window.startUs,
+    );
+  return spec.windows.filter(isNew).slice(0, Math.max(0, (known.wanted ?? 0) - known.windows.length));
 }

@@ -134,13 +134,18 @@ function chooseWindows(facts: MediaFacts, series: TakeSeries, recipe: Recipe): S
     { length: wanted },
     (_, index) => byWeight[Math.floor(((index + 0.5) * byWeight.length) / wanted)]?.startUs ?? keep.startUs,
   );
-  return [
-    ...new Set(
-      chosen.map((startUs) => snapToKeyframe(startUs, keep.startUs, keep.finishUs, series.keyframesUs)),
-    ),
-  ]
-    .sort((left, right) => left - right)
-    .map((startUs) => ({ startUs, durationUs: WINDOW_US }));
+  const snapped = listFromMiddle(chosen).map((startUs) =>
+    snapToKeyframe(startUs, keep.startUs, keep.finishUs, series.keyframesUs),
+  );
+  return [...new Set(snapped)].map((startUs) => ({ startUs, durationUs: WINDOW_US }));
+}
+
+/** The one in the middle first, then from both ends inwards, the far end before the near one. */
+function listFromMiddle(ascending: readonly number[]): number[] {
+  const middle = ascending.length >> 1;
+  const others = ascending.filter((_, index) => index !== middle);
+  const listed = others.map((_, turn) => others.at(turn % 2 === 0 ? -1 - (turn >> 1) : turn >> 1) ?? 0);
+  return [ascending[middle] ?? 0, ...listed];
 }
 
 function snapToKeyframe(

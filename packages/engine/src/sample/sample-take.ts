@@ -2,6 +2,7 @@ import {
   buildTakeTimeline,
   fitSizeInside,
   keepRange,
+  listOpenWindows,
   frameSize,
   unframeSize,
   type FitPoint,
@@ -9,6 +10,7 @@ import {
   type MediaFacts,
   type Recipe,
   type SampleSpec,
+  type SampleWindow,
   type SampleWay,
   type SizePx,
   type TakeSeries,
@@ -41,10 +43,14 @@ export interface SampleInput {
   readonly working?: WorkingFiles | undefined;
   readonly scratchFolder: string;
   /**
-   * Samples that were taken before, of the same windows in the same ways: only what they do not tell is
-   * sampled.
+   * Samples that were taken before in the same ways: only what they do not tell is sampled.
    */
   readonly known?: FitSamples | null;
+  /**
+   * What is known after each window but the last, so that nothing of it is lost; before that, where nothing
+   * is known, what a second of the first tells at every other size.
+   */
+  readonly onGrown?: (samples: FitSamples) => void;
   /** One more way to sample, by what is known so far; none without it. */
   readonly findNext?: (samples: FitSamples) => SampleWay | null;
   readonly signal?: AbortSignal;
@@ -77,31 +83,79 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const whole = unframeSize(reference, video, input.recipe.picture);
   const picture = choosePicture({ path: input.sourcePath, facts }, whole, input.working);
   const meter = new ProgressMeter(input.onProgress);
-  const sampleAll = async (): Promise<FitSamples> => {
-    meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
-    const { points, seconds, megapixels } = await sampleWays(input, { picture, reference, ways }, (share) =>
-      meter.tell(share),
+  const isWhole = (samples: FitSamples) => samples.key === spec.key && samples.points.length >= ways.length;
+  const known = input.known && isWhole(input.known) ? input.known : null;
+  const open = listOpenWindows(spec, known);
+  const describeWindow = (window: SampleWindow) => ({
+    key: spec.key,
+    codec: spec.codec,
+    referenceLines: spec.lines[0] ?? 1080,
+    frameRate: video.frameRate,
+    windows: [{ ...window }],
+    wanted: open.length + (known?.windows.length ?? 0),
+  });
+  meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
+  const [first] = open;
+  if (!known && first && open.length > 1 && input.onGrown && input.known?.key !== spec.key) {
+    const window = { ...first, durationUs: Math.min(first.durationUs, ROUGH_US) };
+    const tried = await sampleWays(input, {
+      picture,
+      reference,
+      ways: pickRough(ways, spec.lines),
+      windows: [window],
+    });
+    input.onGrown(addWindow(null, tried, describeWindow(window)));
+  }
+  let samples = known;
+  for (const [index, window] of open.entries()) {
+    const tried = await sampleWays(input, { picture, reference, ways, windows: [window] }, (share) =>
+      meter.tell((index + share) / open.length),
     );
-    return {
-      key: spec.key,
-      codec: spec.codec,
-      referenceLines: spec.lines[0] ?? 1080,
-      frameRate: video.frameRate,
-      windows: spec.windows.map((window) => ({ ...window })),
-      points,
-      secondsPerMegapixel: Math.max(1e-5, seconds / Math.max(1e-6, megapixels)),
-    };
-  };
-  const samples = input.known?.key === spec.key ? input.known : await sampleAll();
+    samples = addWindow(samples, tried, describeWindow(window));
+    if (index + 1 < open.length) input.onGrown?.(samples);
+  }
+  if (!samples) throw new TypeError('A window to sample was expected.');
+  // What was cut in the meantime may leave fewer windows than there were to be.
+  samples = { ...samples, wanted: samples.windows.length };
   const next = input.findNext?.(samples) ?? null;
   if (next === null) return samples;
   meter.begin('Trying the size that fits', FIRST_SHARE, 1);
   const closer = await sampleWays(
     input,
-    { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }] },
+    { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }], windows: samples.windows },
     (share) => meter.tell(share),
   );
   return { ...samples, points: [...samples.points, ...closer.points] };
+}
+
+/** Length of what is tried first of all, so that there is something to go by within seconds. */
+const ROUGH_US = 1_000_000;
+
+/** Every other size. */
+function pickRough(ways: readonly Way[], lines: readonly number[]): readonly Way[] {
+  return ways.filter((way) => lines.indexOf(way.lines) % 2 === 0);
+}
+
+/** What one more window told, added to what is known. */
+function addWindow(
+  samples: FitSamples | null,
+  { points, seconds, megapixels }: Tried,
+  own: Omit<FitSamples, 'points' | 'secondsPerMegapixel'>,
+): FitSamples {
+  const secondsPerMegapixel = Math.max(1e-5, seconds / Math.max(1e-6, megapixels));
+  if (!samples) return { ...own, points, secondsPerMegapixel };
+  const before = samples.windows.length;
+  return {
+    ...samples,
+    windows: [...samples.windows, ...own.windows],
+    points: samples.points.map((point, way) => ({
+      ...point,
+      bytes: [...point.bytes, ...(points[way]?.bytes ?? [])],
+      ssim: [...point.ssim, ...(points[way]?.ssim ?? [])],
+      ownSsim: [...point.ownSsim, ...(points[way]?.ownSsim ?? [])],
+    })),
+    secondsPerMegapixel: (samples.secondsPerMegapixel * before + secondsPerMegapixel) / (before + 1),
+  };
 }
 
 /** What the first round of samples takes of the time. */
@@ -111,15 +165,21 @@ interface WaysInput {
   readonly picture: PictureSource;
   readonly reference: SizePx;
   readonly ways: readonly Way[];
+  readonly windows: SampleSpec['windows'];
 }
 
-/** Codes every window in every way and compares it with the take. */
+interface Tried {
+  readonly points: FitPoint[];
+  readonly seconds: number;
+  readonly megapixels: number;
+}
+
+/** Codes windows in every way and compares them with the take. */
 async function sampleWays(
   input: SampleInput,
-  { picture, reference, ways }: WaysInput,
-  onShare: (share: number) => void,
-): Promise<{ points: FitPoint[]; seconds: number; megapixels: number }> {
-  const { spec } = input;
+  { picture, reference, ways, windows }: WaysInput,
+  onShare: (share: number) => void = () => undefined,
+): Promise<Tried> {
   const points = ways.map(({ lines, rateDivisor, crf }): FitPoint => ({
     lines,
     rateDivisor,
@@ -131,19 +191,19 @@ async function sampleWays(
   let [seconds, megapixels] = [0, 0];
   await withTemporaryFolder(input.scratchFolder, async (folder) => {
     await writeColorTable(input.recipe.picture.color, folder);
-    for (const [index, window] of spec.windows.entries()) {
+    for (const [index, window] of windows.entries()) {
       throwIfCancelled(input.signal);
       const coded = await codeWindow(input, picture, reference, ways, window, folder);
       seconds += coded.seconds;
       megapixels += coded.megapixels;
-      onShare((index + 0.6) / spec.windows.length);
+      onShare((index + 0.6) / windows.length);
       const likeness = await compareWindow(input, reference, ways, coded.frameCount, folder);
       for (const [way, point] of points.entries()) {
         point.bytes.push(coded.bytes[way] ?? 1);
         point.ssim.push(likeness.atReference[way] ?? 0);
         point.ownSsim.push(likeness.atOwnSize[way] ?? 0);
       }
-      onShare((index + 1) / spec.windows.length);
+      onShare((index + 1) / windows.length);
     }
   });
   return { points, seconds, megapixels };

@@ -1,18 +1,29 @@
-import { ApodixError, createPlainRecipe, planSamples } from '@apodix/core';
+import { ApodixError, createPlainRecipe, isSampled, planSamples, type FitSamples } from '@apodix/core';
 import { TakeUseRow } from '../data/models.ts';
 import { hashInput } from '../queue/hash-input.ts';
-import type { JobHandler, NewJob } from '../queue/job-queue.ts';
+import type { LiveEvents } from '../events/live-events.ts';
+import type { Job, JobHandler, NewJob } from '../queue/job-queue.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { SeriesCache } from '../storage/series-cache.ts';
 import { readSeriesOf, requireWork, type Work, type WorkTake } from '../work/load-work.ts';
 import { SampleDone } from '../worker/messages.ts';
 import { findMeasured, findWorking, requireWorkTake } from './find-measured.ts';
 
-export function buildSampleHandler({ blobs }: { readonly blobs: BlobStore }): JobHandler {
+export interface SampleContext {
+  readonly blobs: BlobStore;
+  readonly live: LiveEvents;
+}
+
+export function buildSampleHandler({ blobs, live }: SampleContext): JobHandler {
+  const keep = (job: Job, samples: FitSamples) =>
+    TakeUseRow.update(
+      { samples },
+      { where: { takeId: job.takeId ?? '', assignmentId: job.assignmentId ?? '' } },
+    );
   return {
     prepare: async (job, folder) => {
       const work = await requireWork(job);
-      const { row, recipe } = requireWorkTake(work, job);
+      const { row, use, recipe } = requireWorkTake(work, job);
       if (!row.facts) throw new ApodixError('NOT_FOUND');
       return {
         kind: 'sample',
@@ -22,14 +33,18 @@ export function buildSampleHandler({ blobs }: { readonly blobs: BlobStore }): Jo
         ...findMeasured(row, blobs),
         recipe: recipe?.recipe ?? createPlainRecipe(),
         limits: work.limits,
+        known: use.samples ?? null,
         working: await findWorking(row, blobs),
       };
     },
+    // What is known so far serves a press that comes meanwhile, and is not sampled again after it.
+    early: async (job, rawResult) => {
+      await keep(job, SampleDone.parse(rawResult));
+      const { personId, assignmentId } = job;
+      if (assignmentId !== null) live.tell(personId, { type: 'work', assignmentId });
+    },
     finish: async (job, rawResult) => {
-      await TakeUseRow.update(
-        { samples: SampleDone.parse(rawResult) },
-        { where: { takeId: job.takeId ?? '', assignmentId: job.assignmentId ?? '' } },
-      );
+      await keep(job, SampleDone.parse(rawResult));
     },
     fail: () => Promise.resolve(),
   };
@@ -47,7 +62,7 @@ export async function planSampleJob(
   if (row.state !== 'ready' || use.fault || row.facts?.kind !== 'video') return null;
   const own = await readSeriesOf(row, series);
   const spec = planSamples(row.facts, own, recipe?.recipe ?? createPlainRecipe(), work.limits);
-  if (!spec || use.samples?.key === spec.key) return null;
+  if (!spec || isSampled(use.samples, spec)) return null;
   return {
     kind: 'sample',
     personId: row.personId,

@@ -83,6 +83,8 @@ async function work(task: WorkerTask): Promise<unknown> {
       series,
       working,
       spec,
+      known: task.known,
+      onGrown: (samples) => void send({ type: 'early', result: samples }),
       scratchFolder: task.folder,
       signal,
       onProgress,

@@ -76,6 +76,8 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     folder: z.string(),
     facts: MediaFacts,
     ...Measured,
+    /** What was sampled before. */
+    known: FitSamples.nullable(),
     recipe: Recipe,
     limits: Limits,
     working: Working,

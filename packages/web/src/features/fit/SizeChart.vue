@@ -29,7 +29,9 @@ const count = computed(() => props.take.samples?.windows.length ?? 0);
     <div class="line">
       <h2>What each size would look like</h2>
       <span v-if="curves.length" class="note"
-        >tried on {{ count }} short {{ count === 1 ? 'sample' : 'samples' }} of your own video</span
+        >tried on {{ count }} short {{ count === 1 ? 'sample' : 'samples' }} of your own video{{
+          sampling ? '; more are being tried' : ''
+        }}</span
       >
     </div>
     <ClarityChart

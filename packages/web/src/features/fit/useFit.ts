@@ -3,6 +3,7 @@ import {
   buildPlanInput,
   isEveryMustMet,
   isLeftToPerson,
+  isSampled,
   planSamples,
   planTake,
   type FitChoice,
@@ -91,7 +92,7 @@ export function useFit() {
       const series = work.seriesOf(each);
       if (!each?.facts || !series || !each.recipe || !work.assignment) return;
       const wanted = planSamples(each.facts, series, each.recipe.recipe, work.assignment.limits);
-      if (wanted && each.samples?.key !== wanted.key) await work.sampleTake(each.id).catch(() => undefined);
+      if (wanted && !isSampled(each.samples, wanted)) await work.sampleTake(each.id).catch(() => undefined);
     },
     { immediate: true },
   );

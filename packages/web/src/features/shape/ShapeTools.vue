@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTemplateRef, watch } from 'vue';
 import { moveRadio } from '../../composables/move-radio.ts';
 import type { SharedGroup } from './copy-group.ts';
 import type { ToolGroup } from './tool-group.ts';
@@ -21,6 +22,15 @@ const emit = defineEmits<{
   useOnAll: [group: SharedGroup];
 }>();
 const group = defineModel<ToolGroup>('group', { required: true });
+const aside = useTemplateRef<HTMLElement>('aside');
+/** Another group begins at its beginning. */
+watch(
+  group,
+  () => {
+    if (aside.value) aside.value.scrollTop = 0;
+  },
+  { flush: 'post' },
+);
 function onKey(event: KeyboardEvent): void {
   const to = moveRadio(event.key, props.groups.indexOf(group.value), props.groups.length);
   const next = to === null ? undefined : props.groups[to];
@@ -40,7 +50,7 @@ const words = {
 </script>
 
 <template>
-  <aside class="tools" aria-label="Tools">
+  <aside ref="aside" class="tools" aria-label="Tools">
     <div class="tabs" role="radiogroup" aria-label="What to work on" @keydown="onKey">
       <button
         v-for="each in groups"

@@ -1,0 +1,64 @@
+import { createPlainRecipe, Limit, planSamples } from '@apodix/core';
+import { execa } from 'execa';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import type { Benchmark, Row } from '../benchmark.ts';
+import { sources } from './cases.ts';
+
+const SECONDS = 60;
+const LIMIT_BPS = 2_700_000;
+/** As it is built: what starts children from sources takes four times as long. */
+const builtEngine = resolve('packages/engine/dist/index.js');
+
+/** How soon there is a curve to go by after a take was brought in; baseline: all of its samples. */
+export const firstCurveBenchmark: Benchmark = {
+  name: 'first-curve',
+  isShort: true,
+  run: async (isLong, tell) => {
+    const engine = (await import(builtEngine)) as typeof import('@apodix/engine');
+    const folder = await mkdtemp(join(tmpdir(), 'apodix-bench-'));
+    const rows: Row[] = [];
+    try {
+      for (const { id, name, filter, codec } of sources.slice(0, isLong ? undefined : 1)) {
+        const path = join(folder, `${id}.mov`);
+        const tone = ['-f', 'lavfi', '-i', `sine=440:d=${SECONDS}`];
+        const picture = ['-f', 'lavfi', '-t', String(SECONDS), '-i', filter];
+        await execa('ffmpeg', [
+          ...['-v', 'error', '-y', ...picture, ...tone, ...codec, '-c:a', 'aac', '-shortest', path],
+        ]);
+        const { facts, series } = await engine.bringIn(path, join(folder, `${id}-in`), {});
+        const recipe = createPlainRecipe();
+        const maxBytes = Math.round((LIMIT_BPS * SECONDS) / 8);
+        const spec = planSamples(facts, series, recipe, [
+          Limit.parse({ id: 'size', kind: 'file-size', maxBytes }),
+        ]);
+        if (!spec) throw new Error(`Samples were expected of ${name}.`);
+        const startedAt = performance.now();
+        const since = () => (performance.now() - startedAt) / 1000;
+        let first: number | null = null;
+        await engine.sampleTake({
+          ...{ sourcePath: path, facts, series, recipe, spec, scratchFolder: folder },
+          onGrown: () => (first ??= since()),
+        });
+        const all = since();
+        const row = {
+          recording: name,
+          'first curve after s': Number((first ?? all).toFixed(1)),
+          'all samples after s': Number(all.toFixed(1)),
+          ratio: Number(((first ?? all) / all).toFixed(3)),
+        };
+        rows.push(row);
+        tell(row);
+        await rm(path);
+      }
+      return {
+        tables: [
+          { title: 'From brought in to a curve that sizes can be chosen by, beside all samples', rows },
+        ],
+      };
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  },
+};

@@ -1,0 +1,36 @@
+import { describe, expect, it } from 'vitest';
+import { isSampled, listOpenWindows, type FitSamples } from './samples.ts';
+
+const second = (at: number) => ({ startUs: at * 1_000_000, durationUs: 2_000_000 });
+const spec = { key: 'a', windows: [second(10), second(30), second(0)] };
+const build = (windows: FitSamples['windows'], wanted?: number): FitSamples => ({
+  ...{ key: 'a', codec: 'h264', referenceLines: 720, frameRate: { numerator: 25, denominator: 1 } },
+  ...{ windows, points: [], secondsPerMegapixel: 0.01 },
+  ...(wanted === undefined ? {} : { wanted }),
+});
+
+describe('samples that were interrupted', () => {
+  it('are not all, and go on with the windows that are missing', () => {
+    const known = build([second(10)], 3);
+    expect(isSampled(known, spec)).toBe(false);
+    expect(listOpenWindows(spec, known)).toEqual([second(30), second(0)]);
+    expect(isSampled(build([second(10), second(30), second(0)], 3), spec)).toBe(true);
+  });
+
+  it('go on after another cut with what lies apart from what is known, and never with more than there were to be', () => {
+    const moved = { key: 'a', windows: [second(11), second(31), second(20), second(40)] };
+    expect(listOpenWindows(moved, build([second(10)], 3))).toEqual([second(31), second(20)]);
+  });
+
+  it('of before, which say nothing of it, are all there are', () => {
+    expect(isSampled(build([second(10)]), spec)).toBe(true);
+    expect(listOpenWindows(spec, build([second(10)]))).toEqual([]);
+  });
+
+  it('for other limits tell nothing', () => {
+    const other = { ...build([second(10)], 1), key: 'b' };
+    expect(isSampled(other, spec)).toBe(false);
+    expect(isSampled(null, spec)).toBe(false);
+    expect(listOpenWindows(spec, other)).toEqual(spec.windows);
+  });
+});
