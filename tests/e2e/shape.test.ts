@@ -1,4 +1,4 @@
-import { convertRgb8ToLab, Limit, measureDeltaE, type AssignmentView } from '@apodix/core';
+import { convertRgb8ToLab, Limit, measureDeltaE, type AssignmentView, type FitSamples } from '@apodix/core';
 import { execa } from 'execa';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -126,15 +126,14 @@ describe('shaping a take', () => {
     };
     await look(10);
     await look(9);
-    // A video that is held where it is: the frame that was read from the film stays over it.
-    await browser.driver.executeScript(
-      `Object.defineProperty(document.querySelector('.surround video'), 'currentTime',
-         { configurable: true, get: () => 2, set: () => undefined });`,
-    );
     await look(3);
     await look(7);
-    expect(await (await browser.find('[data-testid=sought]')).isDisplayed()).toBe(true);
-    await browser.driver.executeScript(`delete document.querySelector('.surround video').currentTime;`);
+    // Nothing of what is planned is left to chance: by all samples.
+    await expect
+      .poll(async () => (await read()).takes[0]?.samples, { timeout: 90_000, interval: 500 })
+      .toSatisfy(
+        (samples?: FitSamples | null) => !!samples && samples.windows.length >= (samples.wanted ?? 1),
+      );
     await browser.click('.ledger .go', 'Fit it for me');
     await browser.findText('.offer', 'Made and proven', 90_000);
     const made = (await read()).made[0];

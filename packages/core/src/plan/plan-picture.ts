@@ -29,6 +29,11 @@ import type { Ceilings } from '../limits/ceilings.ts';
 
 /** Where no limit asks for bytes to be saved or spent: nobody sees a difference to the recording. */
 export const TRANSPARENT_CRF = 17;
+/**
+ * What is brightened is coded finer: three rate factors for each time that levels are spread, so often at
+ * most.
+ */
+const MOST_FINER = 2;
 
 export interface PictureInput {
   readonly facts: MediaFacts;
@@ -95,7 +100,9 @@ export function planPicture(input: PictureInput): PictureResult | null {
   const maxBytes = wish?.maxBytes
     ? Math.min(wish.maxBytes, ceilings.maxBytes ?? Infinity)
     : ceilings.maxBytes;
-  const leastCrf = maxBytes === null ? TRANSPARENT_CRF : LEAST_CRF;
+  const { color } = recipe.picture;
+  const spread = color ? measureSpread(color) : 1;
+  const leastCrf = (maxBytes === null ? TRANSPARENT_CRF : LEAST_CRF) - Math.min(MOST_FINER, spread - 1) * 3;
   const least = findLeastLines(full, ceilings);
   const base = chooseFrameRate(video.frameRate, ceilings);
   const frameOf = (chosen: ChosenRate) => {
@@ -114,12 +121,10 @@ export function planPicture(input: PictureInput): PictureResult | null {
       pictureBytes: maxBytes === null ? null : Math.max(0, maxBytes * AIM_SHARE - otherBytes),
     };
   };
-  const { color } = recipe.picture;
-  // What is coded is told by power: noise and traces of the recording's own coding grow by the square.
-  const spread = color ? measureSpread(color) ** 2 : 1;
   const usefulOf = (size: SizePx, frameRate: Rational) =>
+    // What is coded is told by power: noise and traces of the recording's own coding grow by the square.
     Math.ceil(
-      spread *
+      spread ** 2 *
         estimateUsefulBps(
           {
             frameRate: readRate(frameRate),

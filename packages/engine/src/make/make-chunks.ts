@@ -3,7 +3,6 @@ import {
   ApodixError,
   estimateMp4Overhead,
   isOffCourse,
-  LEAST_CRF,
   measureLevel,
   planChunks,
   suggestChunkCrf,
@@ -83,7 +82,7 @@ export async function makeInChunks(
     plan.rate.maxBytes === null ? usefulBytes : Math.min(plan.prediction.bytes - otherBytes, usefulBytes);
   if (targetBytes < 1)
     throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
-  const leastCrf = Math.max(LEAST_CRF, plan.rate.leastCrf);
+  const { leastCrf } = plan.rate;
   const steering = {
     prior,
     weights,
