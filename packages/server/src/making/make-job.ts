@@ -89,6 +89,7 @@ export function buildMakeHandler({ sequelize, blobs, series }: MakeContext): Job
       return served && planSampleJob(served, fresh, series);
     },
     fail: () => Promise.resolve(),
+    isQuick: (job) => MakeInput.safeParse(job.input).data?.plan.kind === 'photo',
   };
 }
 

@@ -10,6 +10,7 @@ import type { LiveEvents } from '../events/live-events.ts';
 import type { WorkerTask } from '../worker/messages.ts';
 import { isOwnerAlive, nameWorkFolder, OWNER, readFolderOwner } from './job-owner.ts';
 import { viewJob, type Job, type JobHandler, type JobQueue, type NewJob } from './job-queue.ts';
+import { describePlace, estimateStarts, orderFairly } from './fair-order.ts';
 import { buildLanes, findLane, type Lane } from './lanes.ts';
 import { runChild, type ChildEnd, type RunChild, type RunningChild } from './run-child.ts';
 
@@ -30,7 +31,17 @@ const TICK_MS = 1000;
 const SAVE_PROGRESS_MS = 250;
 const GIVE_UP_MS = 4000;
 const RECENT_JOBS = 20;
+/** So many that wait are put in order. */
+const MOST_ORDERED = 500;
 const OPEN = ['waiting', 'running'];
+
+/** A job of this process that is under way. */
+interface RunningJob {
+  readonly child: RunningChild;
+  readonly kind: JobKind;
+  readonly job: JobRow;
+  readonly startedAt: number;
+}
 
 /**
  * Runs the jobs that wait in the database, each in a child process, at most so many at once as its lane has
@@ -40,8 +51,8 @@ const OPEN = ['waiting', 'running'];
 export class DatabaseJobQueue implements JobQueue {
   readonly #options: DatabaseJobQueueOptions;
   readonly #lanes: readonly Lane[];
-  readonly #children = new Map<string, { readonly child: RunningChild; readonly kind: JobKind }>();
-  readonly #starting = new Map<string, JobKind>();
+  readonly #children = new Map<string, RunningJob>();
+  readonly #starting = new Map<string, JobRow>();
   /** Jobs that were cancelled before their child was there to be told. */
   readonly #toEnd = new Set<string>();
   /** Running jobs that were ended to make way for others. */
@@ -197,26 +208,46 @@ export class DatabaseJobQueue implements JobQueue {
   }
 
   async #fill(lane: Lane): Promise<void> {
-    const free = lane.places - this.#countIn(lane);
-    if (free <= 0) return;
-    for (const job of await this.#findWaiting(lane, free)) {
-      if (this.#starting.has(job.id) || this.#children.has(job.id) || this.#countIn(lane) >= lane.places)
-        continue;
-      this.#starting.set(job.id, job.kind);
-      void this.#run(job);
+    const waiting: JobRow[] = [];
+    for (const job of await this.#findWaiting(lane)) {
+      if (this.#starting.has(job.id) || this.#children.has(job.id)) continue;
+      const isQuick = this.#options.handlers[job.kind].isQuick?.(job) ?? false;
+      if (this.#listIn(lane).length < lane.places + (isQuick ? lane.quickPlaces : 0)) {
+        this.#starting.set(job.id, job);
+        void this.#run(job);
+      } else waiting.push(job);
+    }
+    if (lane.patient.length > 0) await this.#tellPlaces(lane, waiting);
+  }
+
+  /** Jobs of a lane that this process has under way or is about to begin. */
+  #listIn(lane: Lane): JobRow[] {
+    const children = [...this.#children.values()].map(({ job }) => job);
+    const starting = [...this.#starting.values()].filter(({ id }) => !this.#children.has(id));
+    return [...children, ...starting].filter(({ kind }) => lane.kinds.includes(kind));
+  }
+
+  /** Tells those that wait how many begin before them, and about when. */
+  async #tellPlaces(lane: Lane, waiting: readonly JobRow[]): Promise<void> {
+    const own = waiting.filter(({ kind }) => !lane.patient.includes(kind));
+    const busy = this.#listIn(lane).map(({ id, secondsLeft }) => {
+      const startedAt = this.#children.get(id)?.startedAt ?? Date.now();
+      return { leftS: secondsLeft, sinceS: (Date.now() - startedAt) / 1000 };
+    });
+    const starts = estimateStarts(busy, own.length, lane.places);
+    for (const [before, job] of own.entries()) {
+      const stage = describePlace(before, starts[before] ?? null);
+      if (job.stage === stage) continue;
+      const [count] = await JobRow.update({ stage }, { where: { id: job.id, state: 'waiting' } });
+      if (count > 0) this.#options.live.tell(job.personId, { type: 'job', job: viewJob(job.set({ stage })) });
     }
   }
 
-  #countIn(lane: Lane): number {
-    const children = [...this.#children].filter(([, { kind }]) => lane.kinds.includes(kind));
-    const starting = [...this.#starting].filter(
-      ([id, kind]) => lane.kinds.includes(kind) && !this.#children.has(id),
-    );
-    return children.length + starting.length;
-  }
-
-  /** The oldest jobs first; those that can wait only where nothing else waits or runs, and one at a time. */
-  async #findWaiting(lane: Lane, limit: number): Promise<JobRow[]> {
+  /**
+   * Those of all people in turn; those that can wait only where nothing else waits or runs, and one at a
+   * time.
+   */
+  async #findWaiting(lane: Lane): Promise<JobRow[]> {
     const find = (kinds: readonly JobKind[], most: number) =>
       JobRow.findAll({
         where: {
@@ -231,10 +262,18 @@ export class DatabaseJobQueue implements JobQueue {
       });
     const waiting = await find(
       lane.kinds.filter((kind) => !lane.patient.includes(kind)),
-      limit,
+      MOST_ORDERED,
     );
-    const isIdle = waiting.length === 0 && this.#countIn(lane) === 0;
-    return isIdle && lane.patient.length > 0 ? find(lane.patient, 1) : waiting;
+    const busy = this.#listIn(lane);
+    if (waiting.length === 0 && busy.length === 0 && lane.patient.length > 0) {
+      // Another server on the same data works on the same machine.
+      const where = { state: 'running', kind: { [Op.in]: [...lane.kinds] } };
+      return (await JobRow.count({ where })) === 0 ? find(lane.patient, 1) : [];
+    }
+    return orderFairly(
+      waiting,
+      busy.map(({ personId }) => personId),
+    );
   }
 
   async #run(job: JobRow): Promise<void> {
@@ -311,7 +350,7 @@ export class DatabaseJobQueue implements JobQueue {
         this.#tell(job);
       },
     });
-    this.#children.set(job.id, { child, kind: job.kind });
+    this.#children.set(job.id, { child, kind: job.kind, job, startedAt: Date.now() });
     if (this.#toEnd.delete(job.id)) this.#endChild(child, job.kind);
     const renewal = setInterval(
       () => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined),

@@ -44,6 +44,8 @@ export interface JobHandler {
    * it is never given up by the count of tries.
    */
   postpone?(job: Job, fault: ApodixError): Promise<number | null>;
+  /** Whether it is done in seconds. */
+  isQuick?(job: Job): boolean;
   /**
    * It ends by itself when it is asked to, and what it says then holds: something outside may have happened
    * already. A job that has begun is asked again even where it waits.

@@ -6,14 +6,21 @@ export interface Lane {
   /** Of these, kinds that nobody waits for: they run alone, and make way for any other. */
   readonly patient: readonly JobKind[];
   readonly places: number;
+  /** Places beside those for what is done in seconds, so that it need not wait for what takes minutes. */
+  readonly quickPlaces: number;
 }
 
 const DELIVERIES_AT_ONCE = 4;
 
 export function buildLanes(concurrency: number): readonly Lane[] {
   return [
-    { kinds: ['inspect', 'shake', 'make', 'sheet', 'sample'], patient: ['sample'], places: concurrency },
-    { kinds: ['deliver'], patient: [], places: DELIVERIES_AT_ONCE },
+    {
+      kinds: ['inspect', 'shake', 'make', 'sheet', 'sample'],
+      patient: ['sample'],
+      places: concurrency,
+      quickPlaces: 1,
+    },
+    { kinds: ['deliver'], patient: [], places: DELIVERIES_AT_ONCE, quickPlaces: 0 },
   ];
 }
 

@@ -60,15 +60,15 @@ export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandle
     inspect: handler,
     shake: handler,
     sheet: handler,
-    make: handler,
+    make: { ...handler, isQuick: (job) => job.inputHash.startsWith('quick') },
     sample: handler,
     deliver: { ...handler, endsByItself: true, postpone },
   };
 }
 
-const build = (kind: JobKind, inputHash: string): NewJob => ({
+const build = (kind: JobKind, inputHash: string, personId = 'ann'): NewJob => ({
   kind,
-  personId: 'ann',
+  personId,
   takeId: null,
   assignmentId: null,
   input: {},
@@ -136,6 +136,46 @@ export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
     runs.end(sample.id, done);
     await untilState(queue, sample, 'done');
     expect(told).toEqual([`finish ${make.id}`, `finish ${sample.id}`]);
+  });
+
+  it('goes in turn from person to person, and tells who waits how many begin before', async () => {
+    const { queue, runs } = await open();
+    const anns: Job[] = [];
+    for (const name of ['1', '2', '3', '4']) anns.push(await queue.add(build('make', name)));
+    await expect.poll(() => runs.listRunning().length, { timeout: 20_000 }).toBe(2);
+    const begun = runs.listRunning();
+    const waiting = anns.filter(({ id }) => !begun.includes(id));
+    const bobs = await queue.add(build('make', '5', 'bob'));
+    const stageOf = async (id = '') => (await queue.find(id))?.stage;
+    const places = async () => [
+      await stageOf(bobs.id),
+      ...(await Promise.all(waiting.map(({ id }) => stageOf(id)))).sort(),
+    ];
+    await expect
+      .poll(places, { timeout: 20_000 })
+      .toEqual(['Waiting: yours is next', 'Waiting: 1 before yours', 'Waiting: 2 before yours']);
+    runs.end(begun[0] ?? '', done);
+    await untilRunning(runs, [begun[1] ?? '', bobs.id]);
+    runs.end(bobs.id, done);
+    await expect.poll(() => runs.listRunning().length, { timeout: 20_000 }).toBe(2);
+    expect(runs.listRunning()).not.toContain(bobs.id);
+  });
+
+  it('what is done in seconds has a place beside what takes minutes', async () => {
+    const { queue, runs } = await open();
+    const long = [await queue.add(build('make', '1')), await queue.add(build('make', '2'))];
+    const quick = await queue.add(build('make', 'quick 3'));
+    await untilRunning(
+      runs,
+      [...long, quick].map((job) => job.id),
+    );
+    const [next, other] = [await queue.add(build('make', '4')), await queue.add(build('make', 'quick 5'))];
+    runs.end(quick.id, done);
+    await untilRunning(
+      runs,
+      [...long, other].map((job) => job.id),
+    );
+    expect((await queue.find(next.id))?.state).toBe('waiting');
   });
 
   it('ends a job that waits at once, one that runs by a signal, one that ends by itself by a word', async () => {

@@ -27,11 +27,15 @@ export async function readPlanes(source: HTMLVideoElement | VideoFrame): Promise
     return null;
   }
   try {
-    if (frame.format !== 'I420' || !frame.visibleRect) return null;
+    const { format } = frame;
+    if ((format !== 'I420' && format !== 'NV12') || !frame.visibleRect) return null;
     const { width, height } = frame.visibleRect;
-    const data = new Uint8Array(frame.allocationSize());
-    const [luma, blue, red] = await frame.copyTo(data);
-    if (!luma || !blue || !red) return null;
+    const copied = new Uint8Array(frame.allocationSize());
+    const [luma, second, third] = await frame.copyTo(copied);
+    if (!luma || !second) return null;
+    const parted = format === 'NV12' ? partColors(copied, second, width, height) : null;
+    const { data, blue, red } = parted ?? { data: copied, blue: second, red: third };
+    if (!red) return null;
     const { matrix, fullRange } = frame.colorSpace;
     const isOld = matrix === 'smpte170m' || matrix === 'bt470bg';
     return {
@@ -49,6 +53,22 @@ export async function readPlanes(source: HTMLVideoElement | VideoFrame): Promise
   } finally {
     frame.close();
   }
+}
+
+/** Decoders of graphics cards give blue and red by turns (NV12): each gets a plane of its own, at the end. */
+function partColors(copied: Uint8Array, both: PlaneLayout, widthPx: number, heightPx: number) {
+  const [w, h] = [Math.ceil(widthPx / 2), Math.ceil(heightPx / 2)];
+  const data = new Uint8Array(copied.length + 2 * w * h);
+  data.set(copied);
+  const [blue, red] = [copied.length, copied.length + w * h].map((offset) => ({ offset, stride: w }));
+  if (!blue || !red) return null;
+  for (let y = 0; y < h; y += 1)
+    for (let x = 0; x < w; x += 1) {
+      const from = both.offset + y * both.stride + 2 * x;
+      data[blue.offset + y * w + x] = copied[from] as number;
+      data[red.offset + y * w + x] = copied[from + 1] as number;
+    }
+  return { data, blue, red };
 }
 
 /** Luminance of red and blue (ITU-R BT.601-7, BT.709-6). */
