@@ -118,13 +118,10 @@ interface Best extends Pick<Choice, 'own' | 'quality'> {
 /** What is filled up aims at so much of the bytes, and is taken from here on at once. */
 const FILLED = { aim: 0.99, well: 0.98 } as const;
 const MOST_FILLINGS = 2;
-/** What uses the bytes may be further from the picture by this factor: a hundredth of a decibel or two. */
-const UNSEEN = 1.005;
 
 /**
  * Where no coding lies between two qualities: as many blocks as there are bytes for have the better one, the
- * others come from what the lesser one made of them. What is further from the picture, but by `UNSEEN` where
- * the bytes are used by it, is not taken.
+ * others come from what the lesser one made of them. What is not closer to the picture is not taken.
  */
 async function fillUp(
   picture: Sharp,
@@ -166,8 +163,7 @@ async function fillUp(
     }
     low = { share, bytes: coded.length };
     const loss = measureLoss(data, await sharp(coded).raw().toBuffer());
-    const isWanted = filled.coded.length < maxBytes * USED_WELL && coded.length >= maxBytes * USED_WELL;
-    if (loss < filled.loss * (isWanted ? UNSEEN : 1)) filled = { coded, loss };
+    if (loss < filled.loss) filled = { coded, loss };
     if (coded.length >= maxBytes * FILLED.well) break;
   }
   return { coded: filled.coded, quality, probes };
