@@ -126,8 +126,21 @@ describe('shaping a take', () => {
     };
     await look(10);
     await look(9);
+    // A video that is on its way and never there: the frame that was read from the film stays over it.
+    await browser.driver.executeScript(
+      `const hold = (name, get) => Object.defineProperty(document.querySelector('.surround video'), name,
+         { configurable: true, get, set: () => undefined });
+       hold('currentTime', () => 2);
+       hold('seeking', () => true);`,
+    );
     await look(3);
     await look(7);
+    expect(await (await browser.find('[data-testid=sought]')).isDisplayed()).toBe(true);
+    await browser.driver.executeScript(
+      `const video = document.querySelector('.surround video');
+       delete video.currentTime;
+       delete video.seeking;`,
+    );
     // Nothing of what is planned is left to chance: by all samples.
     await expect
       .poll(async () => (await read()).takes[0]?.samples, { timeout: 90_000, interval: 500 })

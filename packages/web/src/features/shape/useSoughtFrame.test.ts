@@ -1,5 +1,5 @@
 import { afterEach, expect, it, vi } from 'vitest';
-import { effectScope, nextTick, ref, shallowRef, type EffectScope } from 'vue';
+import { effectScope, nextTick, ref, shallowRef, toRef, type EffectScope } from 'vue';
 import type { FrameReader } from './open-frame-reader.ts';
 import { useSoughtFrame } from './useSoughtFrame.ts';
 
@@ -19,20 +19,22 @@ async function begin(isReadable = true) {
   };
   const video = document.createElement('video');
   const isPlaying = ref(false);
+  const take = shallowRef({ url: '/film.mp4' });
+  const open = vi.fn(() => Promise.resolve(isReadable ? reader : null));
   scope = effectScope();
   const made = scope.run(() =>
     useSoughtFrame({
-      url: ref('/film.mp4'),
+      url: toRef(() => take.value.url),
       video: shallowRef(video),
       canvas: shallowRef(document.createElement('canvas')),
       isPlaying,
-      open: () => Promise.resolve(isReadable ? reader : null),
+      open,
     }),
   );
   if (!made) throw new Error('There is no scope.');
   await vi.runAllTimersAsync();
   const frame = () => ({ timestamp: 1, displayWidth: 4, displayHeight: 4, close: vi.fn() });
-  return { ...made, video, asked, frame, isPlaying, reader };
+  return { ...made, video, asked, frame, isPlaying, reader, take, open };
 }
 const settleDown = async () => {
   await Promise.resolve();
@@ -50,6 +52,20 @@ it('shows the frame first; the video follows once nobody seeks on', async () => 
   expect(video.currentTime).toBe(3);
   video.dispatchEvent(new Event('seeked'));
   expect(isShown.value).toBe(false);
+});
+
+it('stays where the take comes anew with the same film, which is not opened again', async () => {
+  const { seeker, asked, frame, isShown, take, open, reader } = await begin();
+  seeker.seek(3);
+  asked[0]?.answer(frame());
+  await settleDown();
+  take.value = { ...take.value };
+  await settleDown();
+  expect([isShown.value, open.mock.calls.length]).toEqual([true, 1]);
+  take.value = { url: '/other.mp4' };
+  await settleDown();
+  expect([isShown.value, open.mock.calls]).toEqual([false, [['/film.mp4'], ['/other.mp4']]]);
+  expect(reader.close).toHaveBeenCalledOnce();
 });
 
 it('an answer that is no longer wanted is closed and not shown', async () => {

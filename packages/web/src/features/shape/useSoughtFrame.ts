@@ -36,7 +36,8 @@ export function useSoughtFrame(options: SoughtFrameOptions) {
 
   let opened = 0;
   watch(
-    [url, video],
+    // Refs themselves would be told of takes that come anew with the same film.
+    [() => url.value, () => video.value],
     async ([next, element]) => {
       opened += 1;
       const own = opened;
