@@ -20,6 +20,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { killIfThere } from '../test-support/kill-if-there.ts';
+import { makeKeyed } from '../test-support/odd-clips.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip, probe, readFrameThumbs } from '../test-support/sample-media.ts';
 
@@ -121,12 +122,7 @@ async function readPacketHashes(path: string): Promise<string[]> {
 
 describe('planning from samples', () => {
   it('foretells bytes within 3 % and clarity within 0.005 of the file that is then made', async () => {
-    const path = await makeClip(folder, 'sampled.mp4', {
-      seconds: 10,
-      size: '640x360',
-      filters: 'noise=alls=6:allf=t',
-      video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '25'],
-    });
+    const path = await makeKeyed(folder, 'sampled.mp4', 10);
     const asked = limits({ kind: 'file-size', maxBytes: 900_000 }, { kind: 'format', wanted: ['mp4'] });
     const input = await prepare(path, asked, buildRecipe({ isMirrored: true }));
     const spec = planSamples(input.facts, input.series, input.recipe, asked);

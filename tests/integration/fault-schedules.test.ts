@@ -10,7 +10,7 @@ it(
   async () => {
     const pair = await FaultyPair.start(-3 * HOURS);
     try {
-      for (const schedule of fc.sample(arbitrarySchedule, { seed: 26, numRuns: 8 }))
+      for (const schedule of fc.sample(arbitrarySchedule, { seed: 26, numRuns: 12 }))
         expect({ schedule, ...(await pair.run(schedule)) }).toMatchObject({ wrong: [] });
     } finally {
       await pair.stop();

@@ -6,8 +6,8 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { makeKeyed } from '../test-support/odd-clips.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
-import { makeClip } from '../test-support/sample-media.ts';
 
 let apodix: RunningApodix;
 let folder = '';
@@ -85,12 +85,7 @@ it('makes a PDF of a photograph, and a changed name alone makes nothing anew', a
 });
 
 it('has a plan by samples when it is pressed while they are taken, and loses none of them', async () => {
-  const path = await makeClip(folder, 'film.mp4', {
-    seconds: 16,
-    size: '640x360',
-    filters: 'noise=alls=6:allf=t',
-    video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '25'],
-  });
+  const path = await makeKeyed(folder, 'film.mp4', 16);
   const takeId = await client.bringIn('film', path, 'film.mp4');
   const waitFor = async (isThere: (view: AssignmentView) => boolean) => {
     const until = Date.now() + 60_000;

@@ -33,3 +33,10 @@ export const makeHlg = (folder: string): Promise<string> =>
       ...['-color_primaries', 'bt2020', '-color_trc', 'arib-std-b67', '-colorspace', 'bt2020nc'],
     ],
   });
+
+/** Grain that takes bytes, with a keyframe every second, so that short pieces of it can be taken anywhere. */
+export const makeKeyed = (folder: string, name: string, seconds: number): Promise<string> =>
+  makeClip(folder, name, {
+    ...{ seconds, size: '640x360', filters: 'noise=alls=6:allf=t' },
+    video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '25'],
+  });
