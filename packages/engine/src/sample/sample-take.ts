@@ -8,6 +8,7 @@ import {
   type FitPoint,
   type FitSamples,
   type MediaFacts,
+  type Rational,
   type Recipe,
   type SampleSpec,
   type SampleWindow,
@@ -17,7 +18,7 @@ import {
   type Timeline,
   type VideoCut,
 } from '@apodix/core';
-import { readFile, rm, stat } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { writeColorTable } from '../picture/color-filters.ts';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
@@ -27,12 +28,11 @@ import { splitPicture, writeGraph, type Chain } from '../graph/filter-graph.ts';
 import { buildPictureCut, CUT_PAD } from '../make/cut-picture.ts';
 import { choosePicture, type PictureSource, type WorkingFiles } from '../make/working-files.ts';
 import { throwIfCancelled } from '../process/fail.ts';
-import { buildInputArgs } from '../process/input-args.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { writeFrameNumbers } from '../graph/select-frames.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import { listKeptFrames, writeKeptFrames } from '../likeness/kept-frames.ts';
+import { writeKeptFrames } from '../likeness/kept-frames.ts';
+import { COMPARED_EVERY, compareWindow, type Way } from './compare-window.ts';
 
 export interface SampleInput {
   readonly sourcePath: string;
@@ -55,13 +55,6 @@ export interface SampleInput {
   readonly findNext?: (samples: FitSamples) => SampleWay | null;
   readonly signal?: AbortSignal;
   readonly onProgress?: OnProgress;
-}
-
-/** Likeness is measured on about one frame in so many. */
-const COMPARED_EVERY = 5;
-
-interface Way extends SampleWay {
-  readonly size: SizePx;
 }
 
 /**
@@ -197,7 +190,10 @@ async function sampleWays(
       seconds += coded.seconds;
       megapixels += coded.megapixels;
       onShare((index + 0.6) / windows.length);
-      const likeness = await compareWindow(input, reference, ways, coded.frameCount, folder);
+      const likeness = await compareWindow({
+        ...{ rate: coded.rate, reference, ways, frameCount: coded.frameCount, folder },
+        ...(input.signal ? { signal: input.signal } : {}),
+      });
       for (const [way, point] of points.entries()) {
         point.bytes.push(coded.bytes[way] ?? 1);
         point.ssim.push(likeness.atReference[way] ?? 0);
@@ -207,6 +203,14 @@ async function sampleWays(
     }
   });
   return { points, seconds, megapixels };
+}
+
+interface CodingOfWindow {
+  readonly bytes: readonly number[];
+  readonly rate: Rational;
+  readonly frameCount: number;
+  readonly seconds: number;
+  readonly megapixels: number;
 }
 
 /**
@@ -219,11 +223,10 @@ async function codeWindow(
   ways: readonly Way[],
   window: { startUs: number; durationUs: number },
   folder: string,
-): Promise<{ bytes: number[]; seconds: number; megapixels: number; frameCount: number }> {
+): Promise<CodingOfWindow> {
   const { facts, series, recipe, spec } = input;
-  const rate = facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
   const { cut, timeline } = buildWindowCut(input, reference, window);
-  const { frameCount } = cut;
+  const { frameCount, frameRate: rate } = cut;
   const frames = series.frames ?? { timesUs: [], endUs: 0 };
   const take = { path: input.sourcePath, facts };
   const made = buildPictureCut({ picture, take, cut, timeline, frames });
@@ -306,6 +309,7 @@ async function codeWindow(
   );
   return {
     bytes,
+    rate,
     frameCount,
     seconds: (performance.now() - startedAt) / 1000,
     megapixels: ways.reduce(
@@ -340,98 +344,6 @@ function buildWayArgs(
       ...BT709_TAGS,
     ];
   return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
-}
-
-/** Likeness of every way to the kept frames: at the size of the reference, and at its own. */
-async function compareWindow(
-  input: SampleInput,
-  reference: SizePx,
-  ways: readonly Way[],
-  frameCount: number,
-  folder: string,
-): Promise<{ atReference: number[]; atOwnSize: number[] }> {
-  const rate = input.facts.video?.frameRate ?? { numerator: 25, denominator: 1 };
-  const isReference = (way: Way) =>
-    way.size.widthPx === reference.widthPx &&
-    way.size.heightPx === reference.heightPx &&
-    way.rateDivisor === 1;
-  const smaller = ways.map((way, index) => ({ way, index })).filter(({ way }) => !isReference(way));
-  const even = ['format=yuv420p', 'settb=1/1000', 'setpts=N'];
-  const kept = listKeptFrames(COMPARED_EVERY, 0, frameCount);
-  const evenKept = writeFrameNumbers(kept.flatMap((frame, index) => (frame % 2 === 0 ? [index] : [])));
-  const toSize = (size: SizePx, flags: string) => `scale=${size.widthPx}:${size.heightPx}:flags=${flags}`;
-  const select = (step: number) => `select='${writeKeptFrames(COMPARED_EVERY, 0, step)}'`;
-  const compare = (left: string, right: string, log: string, to: string): Chain => ({
-    from: [left, right],
-    filters: [`ssim=stats_file=${log}:shortest=1`],
-    to: [to],
-  });
-  const chains: Chain[] = [
-    splitPicture(
-      '0:v',
-      [...ways.map((_, index) => `r${index}`), ...smaller.map(({ index }) => `q${index}`)],
-      even,
-    ),
-    ...ways.flatMap((way, index): Chain[] => {
-      const input = `${index + 1}:v`;
-      const isWhole = isReference(way);
-      const fill = way.rateDivisor === 2 ? [`fps=${rate.numerator}/${rate.denominator}:round=down`] : [];
-      return [
-        ...(isWhole ? [] : [splitPicture(input, [`o${index}`, `s${index}`])]),
-        {
-          from: [isWhole ? input : `s${index}`],
-          filters: [...fill, select(1), toSize(reference, 'bicubic'), ...even],
-          to: [`m${index}`],
-        },
-        compare(`m${index}`, `r${index}`, `way-${index}.log`, `x${index}`),
-      ];
-    }),
-    // At half the frames only those of the kept ones are there that have even numbers.
-    ...smaller.flatMap(({ way, index }): Chain[] => [
-      { from: [`o${index}`], filters: [select(way.rateDivisor), ...even], to: [`n${index}`] },
-      {
-        from: [`q${index}`],
-        filters: [
-          ...(way.rateDivisor === 2 ? [`select='${evenKept}'`] : []),
-          toSize(way.size, 'bicubic+accurate_rnd'),
-          ...even,
-        ],
-        to: [`p${index}`],
-      },
-      compare(`n${index}`, `p${index}`, `own-${index}.log`, `y${index}`),
-    ]),
-  ];
-  await runTool({
-    fault: 'MAKE_FAILED',
-    tool: 'ffmpeg',
-    args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
-      ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'),
-      ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')),
-      '-filter_complex',
-      writeGraph(chains),
-      ...ways.flatMap((_, index) => ['-map', `[x${index}]`, '-f', 'null', '-']),
-      ...smaller.flatMap(({ index }) => ['-map', `[y${index}]`, '-f', 'null', '-']),
-    ],
-    limits: { seconds: 1200, memoryBytes: 9_000_000_000 },
-    cwd: folder,
-    ...(input.signal ? { signal: input.signal } : {}),
-  });
-  const read = async (name: string) => {
-    const log = await readFile(join(folder, name), 'utf8');
-    await rm(join(folder, name), { force: true });
-    const values = [...log.matchAll(/All:([\d.]+)/g)].map((match) => Number(match[1]));
-    return values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
-  };
-  const atReference = await Promise.all(ways.map((_, index) => read(`way-${index}.log`)));
-  const atOwnSize = await Promise.all(
-    ways.map(async (way, index) => (isReference(way) ? (atReference[index] ?? 0) : read(`own-${index}.log`))),
-  );
-  return { atReference, atOwnSize };
 }
 
 /** The cut of just one window at the size of the reference. */

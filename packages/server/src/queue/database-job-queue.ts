@@ -10,8 +10,9 @@ import type { LiveEvents } from '../events/live-events.ts';
 import type { WorkerTask } from '../worker/messages.ts';
 import { isOwnerAlive, nameWorkFolder, OWNER, readFolderOwner } from './job-owner.ts';
 import { viewJob, type Job, type JobHandler, type JobQueue, type NewJob } from './job-queue.ts';
-import { describePlace, estimateStarts, orderFairly } from './fair-order.ts';
+import { describePlace, estimateStarts } from './fair-order.ts';
 import { buildLanes, findLane, type Lane } from './lanes.ts';
+import { findWaiting } from './find-waiting.ts';
 import { runChild, type ChildEnd, type RunChild, type RunningChild } from './run-child.ts';
 
 export interface DatabaseJobQueueOptions {
@@ -31,8 +32,6 @@ const TICK_MS = 1000;
 const SAVE_PROGRESS_MS = 250;
 const GIVE_UP_MS = 4000;
 const RECENT_JOBS = 20;
-/** So many that wait are put in order. */
-const MOST_ORDERED = 500;
 const OPEN = ['waiting', 'running'];
 
 /** A job of this process that is under way. */
@@ -209,10 +208,15 @@ export class DatabaseJobQueue implements JobQueue {
 
   async #fill(lane: Lane): Promise<void> {
     const waiting: JobRow[] = [];
-    for (const job of await this.#findWaiting(lane)) {
+    for (const job of await findWaiting(lane, {
+      busy: this.#listIn(lane),
+      left: [...this.#starting.keys()],
+    })) {
       if (this.#starting.has(job.id) || this.#children.has(job.id)) continue;
-      const isQuick = this.#options.handlers[job.kind].isQuick?.(job) ?? false;
-      if (this.#listIn(lane).length < lane.places + (isQuick ? lane.quickPlaces : 0)) {
+      const busy = this.#listIn(lane).length;
+      const isOneMore =
+        busy < lane.places + lane.quickPlaces && this.#options.handlers[job.kind].isQuick?.(job);
+      if (busy < lane.places || isOneMore) {
         this.#starting.set(job.id, job);
         void this.#run(job);
       } else waiting.push(job);
@@ -241,39 +245,6 @@ export class DatabaseJobQueue implements JobQueue {
       const [count] = await JobRow.update({ stage }, { where: { id: job.id, state: 'waiting' } });
       if (count > 0) this.#options.live.tell(job.personId, { type: 'job', job: viewJob(job.set({ stage })) });
     }
-  }
-
-  /**
-   * Those of all people in turn; those that can wait only where nothing else waits or runs, and one at a
-   * time.
-   */
-  async #findWaiting(lane: Lane): Promise<JobRow[]> {
-    const find = (kinds: readonly JobKind[], most: number) =>
-      JobRow.findAll({
-        where: {
-          state: 'waiting',
-          kind: { [Op.in]: [...kinds] },
-          id: { [Op.notIn]: [...this.#starting.keys()] },
-          // Until then one that was postponed stays.
-          leaseUntil: { [Op.or]: [null, { [Op.lte]: new Date() }] },
-        },
-        order: [['createdAt', 'ASC']],
-        limit: most,
-      });
-    const waiting = await find(
-      lane.kinds.filter((kind) => !lane.patient.includes(kind)),
-      MOST_ORDERED,
-    );
-    const busy = this.#listIn(lane);
-    if (waiting.length === 0 && busy.length === 0 && lane.patient.length > 0) {
-      // Another server on the same data works on the same machine.
-      const where = { state: 'running', kind: { [Op.in]: [...lane.kinds] } };
-      return (await JobRow.count({ where })) === 0 ? find(lane.patient, 1) : [];
-    }
-    return orderFairly(
-      waiting,
-      busy.map(({ personId }) => personId),
-    );
   }
 
   async #run(job: JobRow): Promise<void> {
