@@ -10,7 +10,7 @@ import {
   radiate,
   type LampScene,
 } from '../test-support/lamp-scene.ts';
-import { isUneven, seeBlankSheet, seeLight } from './see-light.ts';
+import { isUneven, seeBlankSheet, seeLight, seeLightLeft } from './see-light.ts';
 
 type Four = EvenLight['corners'];
 const half = { widthPx: 400, heightPx: 300 };
@@ -67,6 +67,30 @@ describe('seeLight', () => {
     const even = { over: { u: 0.5, v: 0.5, height: 40 }, vignette: 0, ambient: 0 };
     const found = seeScene(buildLampScene(54, { ...half, ...even }));
     expect(found && isUneven(found)).toBe(false);
+  });
+});
+
+describe('seeLightLeft', () => {
+  // A near lamp over one corner: its light falls to a fifth, and what brings that up brings up grain.
+  const near = { over: { u: 0.1, v: 0.1, height: 0.7 }, ambient: 0.02, noise: 6 };
+  const scene = buildLampScene(56, { ...half, ...near });
+  const picture = drawLampScene(scene);
+  const corners = scene.corners as Four;
+  const found = seeLight(picture, corners);
+
+  it('tells what is left after evening out, where grain hides that it is paper', () => {
+    if (!found) throw new TypeError('The margin was expected to tell.');
+    const bytes = evenPicture(picture.bytes, picture, mapGains(found.even), picture.bands);
+    const evened = { ...picture, bytes };
+    expect(found.before).toBeGreaterThan(0.6);
+    expect(seeLight(evened, corners)).toBeNull();
+    expect(seeLightLeft(evened, corners, 'margin')?.before).toBeLessThan(0.1);
+  });
+
+  it('tells of what was not evened out how the lamp falls off', () => {
+    const left = seeLightLeft(picture, corners, 'margin');
+    if (!left) throw new TypeError('The margin was expected to tell.');
+    expect(measureLeft(scene, left.even)).toBeLessThan(0.1);
   });
 });
 

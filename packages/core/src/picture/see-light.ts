@@ -15,9 +15,11 @@ import type { RgbPicture } from './rgb-picture.ts';
 /** Places along each side of a ring. */
 const ALONG = 32;
 /** How far inside (or, below 0, outside) the sides a ring lies, in shares of the shorter one. */
-const MARGIN = [0.014, 0.019, 0.025, 0.032, 0.04, 0.05, 0.062];
-const GROUND = [-0.03, -0.04, -0.05, -0.06, -0.075, -0.09];
-const BORDER = [0.012, 0.02, 0.03, 0.045, 0.06, 0.08];
+const RINGS = {
+  margin: [0.014, 0.019, 0.025, 0.032, 0.04, 0.05, 0.062],
+  ground: [-0.03, -0.04, -0.05, -0.06, -0.075, -0.09],
+  border: [0.012, 0.02, 0.03, 0.045, 0.06, 0.08],
+} as const;
 /** The innermost rings may lie on the piece already, however narrow its margin is. */
 const OUTER_RINGS = 3;
 /** Points of the picture that its corners may be off. */
@@ -30,7 +32,8 @@ const LEAST_SECTORS = 12;
 const MOST_SPREAD = { margin: 0.09, ground: 0.09, border: 0.06 } as const;
 /** What goes on from one place to the next is no grain: a wash of paint, a pattern. */
 const MOST_STRUCTURE = { margin: 0.022, ground: 0.03, border: 0.02 } as const;
-type Ringed = keyof typeof MOST_SPREAD;
+/** What lies in a ring along the sides of a piece, or of a picture. */
+export type Ringed = keyof typeof RINGS;
 /** Light that is as even as this needs nothing. */
 const LEAST_UNEVENNESS = 0.04;
 const CLIPPED = 253;
@@ -53,10 +56,30 @@ const SIDES = [0, 1, 2] as const;
  */
 export function seeLight(picture: RgbPicture, corners: EvenLight['corners'] | null): SeenLight | null {
   const read = buildReader(picture, corners);
-  const found = corners
-    ? (fitRing(read, 'margin', MARGIN) ?? fitRing(read, 'ground', GROUND))
-    : fitRing(read, 'border', BORDER);
-  if (!found) return null;
+  const ways: readonly Ringed[] = corners ? ['margin', 'ground'] : ['border'];
+  for (const by of ways) {
+    const ring = fitRing(read, by);
+    if (ring && isOneThing(ring)) return tellLight(read, ring, corners);
+  }
+  return null;
+}
+
+/**
+ * How a photograph is lit whose lamp was evened out, told by what told of it before. That this is paper, or
+ * ground, is known: grain, which grows with the light, need not stay below what would show it. null where
+ * nothing of it can be read any more.
+ */
+export function seeLightLeft(
+  picture: RgbPicture,
+  corners: EvenLight['corners'] | null,
+  by: Ringed,
+): SeenLight | null {
+  const read = buildReader(picture, corners);
+  const ring = fitRing(read, by);
+  return ring && tellLight(read, ring, corners);
+}
+
+function tellLight(read: Reader, found: Ring, corners: EvenLight['corners'] | null): SeenLight | null {
   const { fitted, by } = found;
   const grown = by === 'margin' ? growPaper(read, found.samples, fitted) : fitted;
   // A ground has a color of its own: what it tells of the light is its brightness.
@@ -191,13 +214,16 @@ interface Ring {
   readonly samples: LightSamples;
   readonly fitted: FittedLight;
   readonly by: Ringed;
+  /** Of each sample in which ring it lies, and in which sector. */
+  readonly rings: readonly number[];
+  readonly sectors: readonly number[];
 }
 
-function fitRing(read: Reader, by: Ringed, depths: readonly number[]): Ring | null {
+function fitRing(read: Reader, by: Ringed): Ring | null {
   const values: number[] = [];
   const [rings, sectors]: [number[], number[]] = [[], []];
   const short = Math.min(read.widthPx, read.heightPx);
-  depths.forEach((depth, ring) => {
+  RINGS[by].forEach((depth, ring) => {
     const px = depth * short;
     const inset = depth > 0 ? px + LEAST_INSET_PX : px - LEAST_INSET_PX;
     const [du, dv] = [inset / read.widthPx, inset / read.heightPx];
@@ -220,15 +246,20 @@ function fitRing(read: Reader, by: Ringed, depths: readonly number[]): Ring | nu
   });
   const samples = { count: rings.length, values: Float64Array.from(values) };
   const fitted = fitLight(samples);
-  if (!fitted || fitted.spread > MOST_SPREAD[by] || fitted.foretold > MOST_SPREAD[by]) return null;
-  if (measureStructure(samples, fitted) > MOST_STRUCTURE[by]) return null;
+  return fitted && { samples, fitted, by, rings, sectors };
+}
+
+/** Whether all of a ring is the same thing, under one light. */
+function isOneThing({ samples, fitted, by, rings, sectors }: Ring): boolean {
+  if (fitted.spread > MOST_SPREAD[by] || fitted.foretold > MOST_SPREAD[by]) return false;
+  if (measureStructure(samples, fitted) > MOST_STRUCTURE[by]) return false;
   const outer = rings.flatMap((ring, index) => (ring < OUTER_RINGS ? [index] : []));
   const all = 4 * ALONG * OUTER_RINGS;
   const held = outer.filter((index) => fitted.isHeld[index]);
   const bySector = new Array<number>(SECTORS).fill(0);
   for (const index of held) bySector[sectors[index] ?? 0] = (bySector[sectors[index] ?? 0] ?? 0) + 1;
   const good = bySector.filter((count) => count >= (0.5 * all) / SECTORS).length;
-  return held.length >= LEAST_SHARE * all && good >= LEAST_SECTORS ? { samples, fitted, by } : null;
+  return held.length >= LEAST_SHARE * all && good >= LEAST_SECTORS;
 }
 
 /** What is left of samples that lie beside one another beyond what changes from each to the next. */

@@ -1,6 +1,6 @@
 import { createPlainRecipe, type Curve, type VideoPlan } from '@apodix/core';
 import { describe, expect, it } from 'vitest';
-import { buildChart, spreadLabels, type ChartInput } from './build-chart.ts';
+import { buildChart, placeLabel, spreadLabels, type ChartInput } from './build-chart.ts';
 import { divideBytes } from './divide-bytes.ts';
 import { describeSeconds, estimateMakeSeconds, estimateSendSeconds } from './estimate-times.ts';
 
@@ -141,4 +141,18 @@ describe('times', () => {
       'about 5 min',
       'about 2 h',
     ]));
+});
+
+describe('a label of the chart', () => {
+  // 500 points for 10 MB beside margins of 70: 9 signs take 72 points and 6 beside them, 1.56 MB.
+  const chart = { limit: 8, right: 10, widthPx: 570 };
+  it('stands right of its place where it ends before the limit, or begins after it', () => {
+    expect(placeLabel('540 lines', { ...chart, x: 6.4 })).toBe('left');
+    expect(placeLabel('540 lines', { ...chart, x: 8.2 })).toBe('left');
+    expect(placeLabel('540 lines', { ...chart, limit: null, x: 7 })).toBe('left');
+  });
+  it('stands left of it where it would cross the limit or leave the chart', () => {
+    expect(placeLabel('540 lines', { ...chart, x: 6.5 })).toBe('right');
+    expect(placeLabel('limit 8 MB', { ...chart, limit: null, x: 8.5 })).toBe('right');
+  });
 });

@@ -181,6 +181,24 @@ export function spreadLabels<T extends { readonly y: number }>(
   return sorted;
 }
 
+/** Margins of the chart, and how wide a sign of its labels is, in points. */
+const MARGIN = { l: 58, r: 12, t: 10, b: 56 };
+const SIGN_PX = 8;
+const LABEL_SHIFT_PX = 6;
+
+/**
+ * Which edge of a label is at its place: it stands right of it as long as it neither crosses the limit nor
+ * leaves the chart, else to the left of it. Place, limit and end of the chart are in MB.
+ */
+export function placeLabel(
+  text: string,
+  { x, limit, right, widthPx }: { x: number; limit: number | null; right: number; widthPx: number },
+): 'left' | 'right' {
+  const mbPerPx = right / Math.max(1, widthPx - MARGIN.l - MARGIN.r);
+  const end = x + (text.length * SIGN_PX + LABEL_SHIFT_PX) * mbPerPx;
+  return (limit !== null && x < limit && end > limit) || end > right ? 'right' : 'left';
+}
+
 function buildLayout(
   input: ChartInput,
   mostBytes: number,
@@ -192,6 +210,14 @@ function buildLayout(
   const font = { family: colors.sans, size: 14, color: colors.ink };
   const limitMb = limitBytes === null ? null : limitBytes / 1e6;
   const isLimitShown = limitMb !== null && limitMb <= right;
+  const limitText = `limit ${formatBytes(limitBytes ?? 0)}`;
+  /** To the left of its place a label stands below its line. */
+  const anchor = (text: string, x: number, limit: number | null) => {
+    const xanchor = placeLabel(text, { x, limit, right, widthPx: input.widthPx });
+    return xanchor === 'left'
+      ? { xanchor, xshift: LABEL_SHIFT_PX }
+      : { xanchor, xshift: -LABEL_SHIFT_PX, yanchor: 'top', yshift: -LABEL_SHIFT_PX };
+  };
   return {
     paper_bgcolor: 'rgba(0,0,0,0)',
     plot_bgcolor: 'rgba(0,0,0,0)',
@@ -202,7 +228,7 @@ function buildLayout(
     autosize: false,
     width: input.widthPx,
     height: input.heightPx,
-    margin: { l: 58, r: 12, t: 10, b: 56 },
+    margin: MARGIN,
     xaxis: {
       range: [0, right],
       title: { text: 'file size, MB', font: { ...font, size: 13, color: colors.soft }, standoff: 8 },
@@ -255,8 +281,7 @@ function buildLayout(
         yref: 'y',
         text: end.text,
         showarrow: false,
-        xanchor: 'left',
-        xshift: 6,
+        ...anchor(end.text, end.x, isLimitShown ? limitMb : null),
         font: { family: colors.mono, size: 13, color: end.color },
       })),
       ...(isLimitShown
@@ -266,11 +291,11 @@ function buildLayout(
               y: 0.02,
               xref: 'x',
               yref: 'paper',
-              text: `<b>limit ${formatBytes(limitBytes ?? 0)}</b>`,
+              text: `<b>${limitText}</b>`,
               showarrow: false,
-              xanchor: 'left',
-              xshift: 6,
+              ...anchor(limitText, limitMb, null),
               yanchor: 'bottom',
+              yshift: 0,
               font: { family: colors.mono, size: 13, color: colors.ink },
             },
           ]

@@ -261,7 +261,6 @@ function seek(instantUs: number): void {
           :seen="light.seen.value"
           :evened="light.evened.value"
           :url="take.proxyUrl"
-          :corners="frame.flat.seen.value?.corners ?? null"
           :is-uneven="light.isUneven.value"
           :is-loading="light.isLoading.value"
           :sheets="light.sheets.value"

@@ -10,9 +10,8 @@ const props = defineProps<{
   seen: SeenLight | null | undefined;
   /** How uneven the light is that is evened out, in shares; null where none is. */
   evened: number | null;
-  /** Where the photograph is, and its piece in it. */
+  /** Where the photograph is. */
   url: string | null;
-  corners: EvenLight['corners'];
   isUneven: boolean;
   isLoading: boolean;
   /** Photographs that may show a blank sheet in the same place. */
@@ -20,7 +19,10 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ even: []; leave: []; sheet: [takeId: string] }>();
 /** How it is lit once that is evened out: looked at only while these tools are on screen. */
-const left = useLightLeft(() => ({ url: props.url, corners: props.corners, light: props.light }));
+const left = useLightLeft(() => {
+  const by = props.seen?.by ?? 'sheet';
+  return { url: props.url, light: props.light, by: by === 'sheet' ? null : by };
+});
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 const [map, mapAfter] = [
   useTemplateRef<HTMLCanvasElement>('map'),

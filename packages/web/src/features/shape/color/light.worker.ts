@@ -2,17 +2,19 @@ import {
   evenPicture,
   mapGains,
   seeLight,
+  seeLightLeft,
   type EvenLight,
   type RgbPicture,
+  type Ringed,
   type SeenLight,
 } from '@apodix/core';
 
-/** A photograph, how its lamp is evened out, and where its piece lies. */
+/** A photograph, how its lamp is evened out, and what told of it; null where nothing in it did. */
 export interface LightRequest {
   readonly id: number;
   readonly picture: RgbPicture;
   readonly light: EvenLight;
-  readonly corners: EvenLight['corners'];
+  readonly by: Ringed | null;
 }
 export interface LightAnswer {
   readonly id: number;
@@ -20,10 +22,12 @@ export interface LightAnswer {
   readonly left: SeenLight | null;
 }
 
-/** Looks at the light of an evened photograph as at that of any other. */
+/** Looks at the light of an evened photograph where it told of itself before, else as at any other's. */
 self.onmessage = ({ data }: MessageEvent<LightRequest>) => {
-  const { id, picture, light, corners } = data;
+  const { id, picture, light, by } = data;
   const bytes = evenPicture(picture.bytes, picture, mapGains(light), picture.bands);
-  const answer: LightAnswer = { id, left: seeLight({ ...picture, bytes }, corners) };
+  const evened = { ...picture, bytes };
+  const left = by ? seeLightLeft(evened, light.corners, by) : seeLight(evened, light.corners);
+  const answer: LightAnswer = { id, left };
   (self as unknown as Worker).postMessage(answer);
 };

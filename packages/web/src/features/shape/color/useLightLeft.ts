@@ -1,13 +1,13 @@
-import type { EvenLight } from '@apodix/core';
+import type { EvenLight, Ringed } from '@apodix/core';
 import { onScopeDispose, shallowRef, watch } from 'vue';
 import type { LightAnswer, LightRequest } from './light.worker.ts';
 import { loadPicture } from './load-picture.ts';
 
-/** A photograph, where its piece lies in it, and how its lamp is evened out. */
+/** A photograph, how its lamp is evened out, and what in it tells of its light; null where nothing does. */
 export interface LitPhotograph {
   readonly url: string | null;
-  readonly corners: EvenLight['corners'];
   readonly light: EvenLight | null;
+  readonly by: Ringed | null;
 }
 
 /**
@@ -31,13 +31,13 @@ export function useLightLeft(read: () => LitPhotograph) {
       asked += 1;
       const id = asked;
       left.value = null;
-      const { url, corners, light } = JSON.parse(told) as LitPhotograph;
+      const { url, light, by } = JSON.parse(told) as LitPhotograph;
       if (!url || !light) return;
       // A photograph that cannot be loaded is missed on the stage already.
       const picture = await loadPicture(url).catch(() => null);
       if (!picture || id !== asked) return;
       worker ??= start();
-      worker.postMessage({ id, picture, light, corners } satisfies LightRequest);
+      worker.postMessage({ id, picture, light, by } satisfies LightRequest);
     },
     { immediate: true },
   );
