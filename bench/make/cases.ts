@@ -53,6 +53,10 @@ const HLG = [
   'bt2020nc',
 ];
 
+/** One textured picture that the camera wanders over, with the grain of a phone. */
+const wander = (size: string, view: string, rate: number, x: string, y: string, grain: number) =>
+  `mandelbrot=s=${size}:r=${rate},trim=end_frame=1,loop=loop=-1:size=1,setpts=N/${rate}/TB,crop=${view}:${x}:${y},noise=alls=${grain}:allf=t`;
+
 export const sources: readonly Source[] = [
   {
     id: 'zoom',
@@ -107,7 +111,46 @@ export const sources: readonly Source[] = [
     seconds: 600,
     codec: h264('6M', 50),
   },
+  {
+    id: 'piece',
+    name: '2:30 of 1080 lines, wandering, grain',
+    filter: wander('2560x1440', '1920:1080', 30, "'320+300*sin(t/3)'", "'180+170*cos(t/2)'", 5),
+    seconds: 150,
+    codec: h264('17M'),
+  },
+  {
+    id: 'recital',
+    name: '4:00 of 1080 lines, calm, grain',
+    filter: wander('2112x1188', '1920:1080', 30, "'96+90*sin(t/9)'", "'54+50*cos(t/7)'", 4),
+    seconds: 240,
+    codec: h264('17M'),
+  },
+  {
+    id: 'match',
+    name: '3:00 of 1080 lines, 60 a second, sports',
+    filter: wander('3200x1800', '1920:1080', 60, "'640+630*sin(t)'", "'360+350*cos(t*0.7)'", 4),
+    seconds: 180,
+    codec: h264('20M', 60),
+  },
+  {
+    id: 'lecture',
+    name: '10:00 of 720 lines, lecture',
+    filter:
+      "testsrc2=s=1280x720:r=25,drawbox=x='400+300*sin(t/5)':y=200:w=220:h=420:color=0x304050:t=fill,noise=alls=2:allf=t",
+    seconds: 600,
+    codec: h264('5M', 50),
+  },
+  {
+    id: 'concert',
+    name: '3:00 of 4K HEVC HLG',
+    filter: wander('4480x2520', '3840:2160', 30, "'320+310*sin(t/4)'", "'180+170*cos(t/3)'", 3),
+    seconds: 180,
+    codec: HLG,
+  },
 ];
+
+/** What real performances last: only where they are named, as one takes half an hour. */
+export const realLengths: readonly string[] = ['piece', 'recital', 'match', 'lecture', 'concert'];
 
 /** Each source from very tight to loose. */
 export const cases: readonly Case[] = [
@@ -136,4 +179,9 @@ export const cases: readonly Case[] = [
   { source: 'hlg', limitBps: 6_000_000, lines: 1080, isShort: false },
   { source: 'long', limitBps: 500_000, lines: null, isShort: false },
   { source: 'long', limitBps: 1_800_000, lines: null, isShort: false },
+  { source: 'piece', limitBps: 2_700_000, lines: null, isShort: false },
+  { source: 'recital', limitBps: 2_000_000, lines: null, isShort: false },
+  { source: 'match', limitBps: 4_000_000, lines: null, isShort: false },
+  { source: 'lecture', limitBps: 600_000, lines: null, isShort: false },
+  { source: 'concert', limitBps: 4_000_000, lines: 1080, isShort: false },
 ];

@@ -1,6 +1,6 @@
 import { Limit, type AssignmentView } from '@apodix/core';
 import { ApiClient } from '@apodix/demo';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -32,6 +32,7 @@ beforeAll(async () => {
   apodix = await startApodix([
     buildAnnouncement('drawing', 'photo', [pdf, size(80_000), name('Surname_Firstname')]),
     buildAnnouncement('film', 'video', [size(900_000)]),
+    buildAnnouncement('ahead', 'video', [size(500_000)]),
   ]);
   client = new ApiClient(apodix.url);
   await client.signIn('ann');
@@ -84,18 +85,61 @@ it('makes a PDF of a photograph, and a changed name alone makes nothing anew', a
   ).toBeLessThanOrEqual(60_000);
 });
 
+/** Waits until the work is as wanted, and gives it. */
+async function waitForWork(
+  assignmentId: string,
+  isThere: (view: AssignmentView) => boolean,
+): Promise<AssignmentView> {
+  const until = Date.now() + 90_000;
+  for (;;) {
+    const view = await client.readAssignment(assignmentId);
+    if (isThere(view)) return view;
+    if (Date.now() > until) throw new Error(`It never came: ${JSON.stringify(view.jobs)}`);
+    await wait(50);
+  }
+}
+const findAhead = (view: AssignmentView) => view.jobs.find((job) => job.kind === 'ahead');
+const allow = (takeId: string, isMadeAhead: boolean) =>
+  fetch(`${apodix.url}/api/assignments/ahead/takes/${takeId}`, {
+    method: 'PATCH',
+    headers: { cookie: client.cookie, 'content-type': 'application/json' },
+    body: JSON.stringify({ isMadeAhead }),
+  });
+
+it('gets ahead while nobody waits, shows nothing of it as made, and makes of it what is asked for', async () => {
+  const path = await makeKeyed(folder, 'ahead.mp4', 12);
+  const takeId = await client.bringIn('ahead', path, 'ahead.mp4');
+  const pieces = join(
+    apodix.dataFolder,
+    'pieces',
+    (await client.readAssignment('ahead')).takes[0]?.sha256 ?? '',
+  );
+  await waitForWork('ahead', (view) => findAhead(view)?.state === 'running');
+  // Told not to, it ends, and nothing new begins.
+  expect((await allow(takeId, false)).status).toBe(200);
+  const told = await waitForWork('ahead', (view) => findAhead(view) === undefined);
+  expect(told.takes[0]?.isMadeAhead).toBe(false);
+  expect(told.made).toEqual([]);
+
+  expect((await allow(takeId, true)).status).toBe(200);
+  await waitForWork('ahead', (view) => findAhead(view)?.state === 'running');
+  const done = await waitForWork('ahead', (view) => findAhead(view) === undefined);
+  expect(done.made).toEqual([]);
+  const kept = (await readdir(pieces)).length;
+  expect(kept).toBeGreaterThan(3);
+
+  await client.make(takeId);
+  const [made] = (await client.readAssignment('ahead')).made;
+  expect(made?.findings.filter(({ state }) => state === 'short')).toEqual([]);
+  expect(made?.comparison?.picture?.framesCompared).toBeGreaterThan(20);
+  // Nothing was coded again: the file is made of what was there.
+  expect((await readdir(pieces)).length).toBe(kept);
+});
+
 it('has a plan by samples when it is pressed while they are taken, and loses none of them', async () => {
   const path = await makeKeyed(folder, 'film.mp4', 16);
   const takeId = await client.bringIn('film', path, 'film.mp4');
-  const waitFor = async (isThere: (view: AssignmentView) => boolean) => {
-    const until = Date.now() + 60_000;
-    for (;;) {
-      const view = await client.readAssignment('film');
-      if (isThere(view)) return view;
-      if (Date.now() > until) throw new Error(`It never came: ${JSON.stringify(view.jobs)}`);
-      await wait(50);
-    }
-  };
+  const waitFor = (isThere: (view: AssignmentView) => boolean) => waitForWork('film', isThere);
   const samplesOf = (view: AssignmentView) => view.takes.find((take) => take.id === takeId)?.samples ?? null;
   // All sizes at once are known first after a whole window.
   const some = samplesOf(await waitFor((view) => (samplesOf(view)?.points.length ?? 0) > 3));

@@ -8,6 +8,8 @@ export {
 export type { Early } from './bring-in/early-film.ts';
 export { makeFromTake, type MadeFromTake, type MakeFromTakeInput } from './make/make-from-take.ts';
 export { makeFile, type MadeFile, type MakeInput } from './make/make-file.ts';
+export { makeAhead, type MakeAheadInput } from './make/make-ahead.ts';
+export { PieceStore, type StoredPiece } from './make/piece-store.ts';
 export { sampleTake, type SampleInput } from './sample/sample-take.ts';
 export { openIntermediate, type WorkingFiles } from './make/working-files.ts';
 export { isReceiptGenuine, verifyReceipt, type VerifiedReceipt } from './receipt/verify-receipt.ts';

@@ -12,11 +12,14 @@ import { syncFeedback } from './feedback/sync-feedback.ts';
 import { buildDeliverHandler } from './hand-in/deliver-job.ts';
 import { resumeHandIns } from './hand-in/press-hand-in.ts';
 import { createApp } from './http/app.ts';
+import { buildAheadHandler, planAheadJob } from './making/ahead-job.ts';
 import { buildMakeHandler } from './making/make-job.ts';
+import { PieceFolders } from './making/piece-folders.ts';
 import { buildSheetHandler } from './sheets/sheet-job.ts';
 import { buildShakeHandler } from './making/shake-job.ts';
 import { buildSampleHandler } from './making/sample-job.ts';
 import { DatabaseJobQueue } from './queue/database-job-queue.ts';
+import type { JobQueue } from './queue/job-queue.ts';
 import { BlobReferences } from './references/blob-references.ts';
 import { checkData, isSound } from './references/check-data.ts';
 import type { Services } from './services/services.ts';
@@ -62,12 +65,19 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     key: settings.APODIX_COURSE_SITE_KEY ?? null,
   };
   const retryMs = settings.APODIX_DELIVERY_RETRY_MS;
-  const jobs = new DatabaseJobQueue({
+  const pieces = new PieceFolders(join(dataFolder, 'pieces'), settings.APODIX_PIECES_BYTES);
+  const jobs: JobQueue = new DatabaseJobQueue({
     handlers: {
       inspect: buildInspectHandler({ sequelize, blobs, series, live }),
       shake: buildShakeHandler({ blobs, live }),
-      sample: buildSampleHandler({ blobs, live }),
-      make: buildMakeHandler({ sequelize, blobs, series }),
+      sample: buildSampleHandler({
+        blobs,
+        live,
+        series,
+        planAhead: (take, work) => planAheadJob(take, work, series, jobs),
+      }),
+      ahead: buildAheadHandler({ blobs, series, pieces }),
+      make: buildMakeHandler({ sequelize, blobs, series, pieces }),
       sheet: buildSheetHandler({ sequelize, blobs, live, settings }),
       deliver: buildDeliverHandler({ sequelize, blobs, signingKey, courseSite, retryMs }),
     },
@@ -106,7 +116,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
     await syncAnnouncements({ sequelize, site: courseSite, live, log });
     await syncFeedback({ sequelize, site: courseSite, live, log });
   };
-  const tidy = () => tidyUp({ sessions, jobs, references, uploads, log });
+  const tidy = () => tidyUp({ sessions, jobs, references, uploads, pieces, log });
   await tidy();
   const tidyTimer = setInterval(() => void tidy(), TIDY_MS);
   await sync();

@@ -39,7 +39,7 @@ export const Fault = z.object({
 });
 export type Fault = z.infer<typeof Fault>;
 
-export const JobKind = z.enum(['inspect', 'shake', 'sample', 'make', 'sheet', 'deliver']);
+export const JobKind = z.enum(['inspect', 'shake', 'sample', 'ahead', 'make', 'sheet', 'deliver']);
 export type JobKind = z.infer<typeof JobKind>;
 
 export const JobView = z.object({
@@ -134,6 +134,8 @@ export const TakeView = z.object({
   recipe: RecipeVersion.nullable(),
   /** What was chosen in Fit; null makes the best that fits. */
   choice: FitChoice.nullable(),
+  /** Whether making it may begin before it is asked for. */
+  isMadeAhead: z.boolean(),
   /** The proposal that the take came with. */
   proposal: z
     .object({
@@ -283,6 +285,7 @@ export const OwnTakeView = TakeView.omit({
   proposal: true,
   samples: true,
   choice: true,
+  isMadeAhead: true,
   isChosen: true,
   recipe: true,
 }).extend({ assignments: z.array(z.object({ id: Id, title: z.string() })) });
@@ -307,6 +310,7 @@ export type PublicKeyView = z.infer<typeof PublicKeyView>;
 export const TakeInput = z.union([
   z.strictObject({ isChosen: z.literal(true) }),
   z.strictObject({ choice: FitChoice.nullable() }),
+  z.strictObject({ isMadeAhead: z.boolean() }),
 ]);
 /** What a person can change of a take itself. */
 export const TakeChange = z.strictObject({

@@ -1,5 +1,5 @@
 import type { TakeComplexity } from '../media/analysis.ts';
-import type { FrameSpan } from './chunks.ts';
+import type { FrameSpan } from './pieces.ts';
 
 /** A still stretch still costs this share of the mean: keyframes have to be there. */
 const LEAST_SHARE = 0.06;

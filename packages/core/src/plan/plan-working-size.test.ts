@@ -14,34 +14,31 @@ const known = (changes: Parameters<typeof buildVideoFacts>[0] = {}) => {
   return video;
 };
 
+const costly = { codec: 'hevc', hdr: 'hlg', bitDepth: 10, pixelFormat: 'yuv420p10le' } as const;
+
 describe('planWorkingSize', () => {
-  it('is the size of the result where that is much smaller', () => {
+  it('is the size of the result where that is smaller', () => {
     expect(
-      planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
+      planWorkingSize(known(costly), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
     ).toEqual({ widthPx: 854, heightPx: 480 });
   });
 
   it('lies as the take does: before turning', () => {
     const turned = buildRecipe({ isMirrored: true, turnDegrees: 90 });
     expect(
-      planWorkingSize(known(), turned, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
+      planWorkingSize(known(costly), turned, limits({ kind: 'picture-edge', edge: 'lines', max: 480 })),
     ).toEqual({ widthPx: 854, heightPx: 480 });
   });
 
-  it('is not wanted where nothing is gained: hardly smaller, or taken over as it is', () => {
-    expect(
-      planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max: 1000 })),
-    ).toBeNull();
+  it('is not wanted where decoding takes less than writing a copy', () => {
+    for (const max of [480, 1000])
+      expect(
+        planWorkingSize(known(), mirrored, limits({ kind: 'picture-edge', edge: 'lines', max })),
+      ).toBeNull();
     expect(planWorkingSize(known(), createPlainRecipe(), [])).toBeNull();
   });
 
   it('is wanted for takes that are costly to decode, at full size too', () => {
-    expect(
-      planWorkingSize(
-        known({ codec: 'hevc', hdr: 'hlg', bitDepth: 10, pixelFormat: 'yuv420p10le' }),
-        mirrored,
-        [],
-      ),
-    ).toEqual({ widthPx: 1920, heightPx: 1080 });
+    expect(planWorkingSize(known(costly), mirrored, [])).toEqual({ widthPx: 1920, heightPx: 1080 });
   });
 });

@@ -5,15 +5,13 @@ import { readCeilings } from '../limits/steer.ts';
 import { isCostlyToDecode, type VideoFacts } from '../media/facts.ts';
 import { createPlainRecipe, type Recipe } from '../recipe/recipe.ts';
 
-/** With more than this share of the source's points a smaller copy saves no time. */
-const MOST_SHARE = 0.7;
 /** Assignments hardly ever ask for more lines. */
 const MOST_LINES = 1080;
 
 /**
  * The size, before turning, of a copy of a take that is written while it is measured and makes the rest
- * faster: as large as the limits allow, where the take is reduced a good deal or is costly to decode. null
- * where the take itself does.
+ * faster: as large as the limits allow, where the take is costly to decode. null where the take itself does: it is
+ * decoded once more, which takes less than writing a copy.
  */
 export function planWorkingSize(
   video: VideoFacts,
@@ -25,6 +23,5 @@ export function planWorkingSize(
   const shortEdgePx = Math.min(ceilings.size.shortEdgePx ?? Infinity, MOST_LINES);
   const framed = fitSizeInside(frameSize(video, framing), { ...ceilings.size, shortEdgePx }, 2);
   const size = unframeSize(framed, video, framing);
-  const isSmaller = size.widthPx * size.heightPx <= video.widthPx * video.heightPx * MOST_SHARE;
-  return isCostlyToDecode(video) || isSmaller ? size : null;
+  return isCostlyToDecode(video) ? size : null;
 }

@@ -1,4 +1,4 @@
-import { open } from 'node:fs/promises';
+import { open, stat } from 'node:fs/promises';
 
 /**
  * Whether the index (`moov`) stands before the media (`mdat`) in an ISO base media file (ISO/IEC 14496-12
@@ -15,6 +15,16 @@ export async function isMoovFirst(path: string): Promise<boolean | null> {
 export async function measureMdatBytes(path: string): Promise<number> {
   const boxes = await readTopBoxes(path);
   return boxes.filter((box) => box.type === 'mdat').reduce((sum, box) => sum + box.size - box.headerSize, 0);
+}
+
+/** Whether a file has an index and samples, and every box of it ends inside the file. */
+export async function isMp4Whole(path: string): Promise<boolean> {
+  const { size } = await stat(path);
+  const boxes = await readTopBoxes(path);
+  return (
+    ['moov', 'mdat'].every((type) => boxes.some((box) => box.type === type)) &&
+    boxes.every((box) => box.at + box.size <= size)
+  );
 }
 
 interface Box {

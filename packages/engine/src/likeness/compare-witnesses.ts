@@ -1,13 +1,12 @@
 import { ApodixError, type Comparison, type VideoCut } from '@apodix/core';
-import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { readFile, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import type { Chain } from '../graph/filter-graph.ts';
 import type { DecodeOutput } from '../inspect/measure-decode.ts';
-import { buildInputArgs } from '../process/input-args.ts';
-import { isKeptFrame, writeKeptFrames } from './kept-frames.ts';
-import type { Witnesses } from './witnesses.ts';
+import { isWitness, writeWitnessFrames, type Witnesses } from './witnesses.ts';
 
 const LOG = 'likeness.log';
+const LIST = 'witnesses.txt';
 const WORST = 5;
 
 /** Likeness of one frame of the output. */
@@ -18,44 +17,33 @@ export interface FrameLikeness {
 
 /**
  * How the made file is compared, while it is decoded for its proof, with the frames of the cut source that
- * were kept while it was made: `numbers` are the frames that `readLikeness` then finds in the log.
+ * were kept while it was made: `numbers` are the frames that `readLikeness` then finds in the log. Writes
+ * into the folder in which files of kept frames are read one after the other.
  */
-export function planWitnessComparison(
+export async function planWitnessComparison(
   cut: Pick<VideoCut, 'frameCount'>,
   witnesses: Witnesses,
   folder: string,
-): { readonly output: DecodeOutput; readonly numbers: readonly number[] } {
-  const { every } = witnesses;
-  const isKept = (frame: number) => isKeptFrame(frame, every) || frame === cut.frameCount - 1;
-  const count = (first: number, last: number) =>
-    Array.from({ length: last - first }, (_, index) => first + index).filter(isKept).length;
-  const files = witnesses.files
-    .map((file) => ({ ...file, count: count(file.first, file.last) }))
-    .filter((file) => file.count > 0);
+): Promise<{ readonly output: DecodeOutput; readonly numbers: readonly number[] }> {
+  const frames = Array.from({ length: cut.frameCount }, (_, frame) => frame);
+  const files = witnesses.files.filter((file) =>
+    frames.slice(file.first, file.last).some((frame) => isWitness(file, frame)),
+  );
+  const list = join(folder, LIST);
+  await writeFile(list, files.map(({ path }) => `file '${basename(path)}'\n`).join(''));
   const even = ['format=yuv420p', 'settb=1/1000', 'setpts=N'];
-  const select = `select='${writeKeptFrames(every)}+eq(n,${cut.frameCount - 1})'`;
-  const pads = files.map((_, index) => `w${index}`);
   const chains: Chain[] = [
-    { from: ['picture'], filters: [select, ...even], to: ['made'] },
-    ...files.map((file, index) => ({
-      from: [`${index + 1}:v:0`],
-      filters: [`trim=end_frame=${file.count}`, ...even],
-      to: [`w${index}`],
-    })),
-    {
-      from: pads,
-      filters: [`concat=n=${files.length}:v=1:a=0`, 'settb=1/1000', 'setpts=N'],
-      to: ['witness'],
-    },
+    { from: ['picture'], filters: [`select='${writeWitnessFrames(witnesses)}'`, ...even], to: ['made'] },
+    { from: ['1:v:0'], filters: even, to: ['witness'] },
     { from: ['made', 'witness'], filters: [`ssim=stats_file=${LOG}`], to: ['likeness'] },
   ];
   return {
-    numbers: Array.from({ length: cut.frameCount }, (_, frame) => frame).filter(isKept),
+    numbers: frames.filter((frame) => files.some((file) => isWitness(file, frame))),
     output: {
       takes: ['picture'],
       chains,
       args: ['-map', '[likeness]', '-fps_mode', 'passthrough', '-f', 'null', '-'],
-      inputs: files.flatMap((file) => buildInputArgs(file.path, 'mkv')),
+      inputs: ['-protocol_whitelist', 'file,pipe', '-f', 'concat', '-safe', '1', '-i', `file:${list}`],
       folder,
     },
   };

@@ -1,9 +1,8 @@
 import type { Comparison, VideoPlan } from '@apodix/core';
 import { join } from 'node:path';
-import type { Witnesses } from './witnesses.ts';
+import { isWitness, type Witnesses } from './witnesses.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
-import { isKeptFrame } from './kept-frames.ts';
 
 /** One frame of a hard second, as recorded and as made, both at the size of the made file. */
 export interface Moment {
@@ -26,19 +25,17 @@ export async function extractMoments(input: {
 }): Promise<Moment[]> {
   const { plan, witnesses, folder } = input;
   const rate = plan.cut.frameRate.numerator / plan.cut.frameRate.denominator;
-  const isKept = (frame: number) => isKeptFrame(frame, witnesses.every) || frame === plan.cut.frameCount - 1;
+  const findFile = (frame: number) => witnesses.files.find((file) => isWitness(file, frame));
   const moments: Moment[] = [];
   for (const [index, second] of (input.comparison.picture?.worstSeconds ?? []).entries()) {
     const from = Math.ceil((second.atUs / 1e6) * rate);
     const frame = Array.from({ length: Math.ceil(rate) }, (_, step) => from + step)
       .filter((each) => each < plan.cut.frameCount)
-      .find(isKept);
-    const file = witnesses.files.find(
-      (each) => frame !== undefined && frame >= each.first && frame < each.last,
-    );
+      .find(findFile);
+    const file = frame === undefined ? undefined : findFile(frame);
     if (frame === undefined || !file) continue;
-    const place = Array.from({ length: frame - file.first }, (_, step) => file.first + step).filter(
-      isKept,
+    const place = Array.from({ length: frame - file.first }, (_, step) => file.first + step).filter((each) =>
+      isWitness(file, each),
     ).length;
     const [sourcePath, madePath] = [
       join(folder, `moment-${index}-source.jpg`),

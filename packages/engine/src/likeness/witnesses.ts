@@ -1,16 +1,30 @@
-import { measureFramesUs, type VideoCut } from '@apodix/core';
 import type { Chain } from '../graph/filter-graph.ts';
-import { writeKeptFrames } from './kept-frames.ts';
+import { isKeptFrame, writeKeptFrames } from './kept-frames.ts';
+
+/** Which frames of a stretch are kept. */
+export interface WitnessPattern {
+  /** About one frame in so many. */
+  readonly every: number;
+  /** The number of the first frame of the stretch, in the count that the pattern goes by. */
+  readonly first: number;
+  /** Frame of the stretch, counted from 0, that is kept in any case; null for none. */
+  readonly surely: number | null;
+}
+
+/** A file of kept frames of the output frames from `first` up to before `last`. */
+export interface WitnessFile {
+  readonly path: string;
+  readonly first: number;
+  readonly last: number;
+  readonly pattern: WitnessPattern;
+}
 
 /**
  * Frames of the cut source that were kept without loss while the file was made, to tell how clear it came
- * out.
+ * out: all of them, in the order of the output.
  */
 export interface Witnesses {
-  /** In the order of the output: of each file the kept frames from `first` up to before `last` count. */
-  readonly files: readonly { readonly path: string; readonly first: number; readonly last: number }[];
-  /** Every so many frames of the output one was kept, and the very last. */
-  readonly every: number;
+  readonly files: readonly WitnessFile[];
 }
 
 /** One frame in so many is kept: six a second of a short piece, two of a long one. */
@@ -18,31 +32,49 @@ export function chooseWitnessStep(rate: number, seconds: number): number {
   return Math.max(1, Math.floor(rate / (seconds <= 60 ? 6 : seconds <= 240 ? 3 : 2)));
 }
 
-/** Branches the frames to keep off a picture into `kept`, for an output that begins at frame `first`. */
-export function branchWitnesses(
-  from: string,
-  to: string,
-  cut: Pick<VideoCut, 'frameCount'>,
-  every: number,
-  first: number,
-): Chain[] {
-  const last = `eq(n+${first},${cut.frameCount - 1})`;
+/** Whether a frame of the output is among those that a file holds. */
+export function isWitness({ first, last, pattern }: WitnessFile, frame: number): boolean {
+  if (frame < first || frame >= last) return false;
+  return isKeptFrame(pattern.first + frame - first, pattern.every) || frame - first === pattern.surely;
+}
+
+/** Branches the frames to keep off the picture of a stretch into `kept`. */
+export function branchWitnesses(from: string, to: string, pattern: WitnessPattern): Chain[] {
+  const surely = pattern.surely === null ? '' : `+eq(n,${pattern.surely})`;
   return [
     { from: [from], filters: ['split=2'], to: [to, 'all'] },
-    { from: ['all'], filters: [`select='${writeKeptFrames(every, first)}+${last}'`], to: ['kept'] },
+    {
+      from: ['all'],
+      filters: [`select='${writeKeptFrames(pattern.every, pattern.first)}${surely}'`],
+      to: ['kept'],
+    },
   ];
 }
 
-/** Above this length the kept frames are packed more tightly, so that they do not fill the disk. */
-const LOOSELY_PACKED_S = 60;
+/** An expression of FFmpeg's `select` for the frames of the whole output that files hold. */
+export function writeWitnessFrames({ files }: Witnesses): string {
+  const runs: { first: number; last: number; shift: number; every: number }[] = [];
+  for (const { first, last, pattern } of files) {
+    const shift = pattern.first - first;
+    const before = runs.at(-1);
+    if (before?.shift === shift && before.every === pattern.every && before.last === first)
+      before.last = last;
+    else runs.push({ first, last, shift, every: pattern.every });
+  }
+  const surely = files.flatMap(({ first, pattern }) =>
+    pattern.surely === null ? [] : [`eq(n,${first + pattern.surely})`],
+  );
+  return [
+    ...runs.map(
+      ({ first, last, shift, every }) => `between(n,${first},${last - 1})*${writeKeptFrames(every, shift)}`,
+    ),
+    ...surely,
+  ].join('+');
+}
 
-/** Keeps the pad `kept` without loss: quickly for a short piece, tightly for a long one. */
-export function buildWitnessArgs(cut: Pick<VideoCut, 'frameCount' | 'frameRate'>, path: string): string[] {
-  const seconds = measureFramesUs(cut) / 1e6;
-  const coder =
-    seconds <= LOOSELY_PACKED_S
-      ? ['-c:v', 'utvideo']
-      : ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
+/** Keeps the pad `kept` without loss. */
+export function buildWitnessArgs(path: string): string[] {
+  const coder = ['-c:v', 'libx264', '-preset', 'ultrafast', '-qp', '0'];
   const form = ['-threads', '1', '-an', '-f', 'matroska', '-y', path];
   return ['-map', '[kept]', '-fps_mode', 'passthrough', ...coder, ...form];
 }

@@ -5,8 +5,8 @@ import { join } from 'node:path';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
-import { readTimescale } from './code-chunk.ts';
-import { joinChunks } from './join-chunks.ts';
+import { readTimescale } from './code-piece.ts';
+import { joinPieces } from './join-pieces.ts';
 import { mergeParameterSets } from './merge-parameter-sets.ts';
 import { makeSoundTrack } from './make-sound.ts';
 import { COPIED_SHARE, type MakeVideoInput } from './make-video-input.ts';
@@ -119,8 +119,8 @@ async function cutAtEdges(input: MakeVideoInput, picture: PictureSource): Promis
       frameCount: last - to,
     });
   const path = join(folder, `cut.${plan.container}`);
-  await joinChunks({
-    chunks: pieces,
+  await joinPieces({
+    pieces,
     soundPath,
     plan,
     folder,

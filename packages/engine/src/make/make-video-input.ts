@@ -10,6 +10,7 @@ import type {
 import type { ProgressMeter } from '../process/progress.ts';
 import type { SeparateFile } from './cut-sound.ts';
 import type { JoinedFile } from '../gather/joined-files.ts';
+import type { PieceStore } from './piece-store.ts';
 import type { WorkingFiles } from './working-files.ts';
 
 /** Share of the whole work at which proving begins, by the time that it takes. */
@@ -30,6 +31,8 @@ export interface MakeVideoInput {
   readonly steady?: SteadyCourse | null;
   readonly cardPath?: string | null;
   readonly working?: WorkingFiles | undefined;
+  /** Where coded pieces are found and stay; those of this making alone without it. */
+  readonly store?: PieceStore | undefined;
   readonly folder: string;
   readonly meter: ProgressMeter;
   readonly signal?: AbortSignal;

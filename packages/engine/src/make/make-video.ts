@@ -1,7 +1,7 @@
 import { estimateOtherBytes, measureFramesUs, unframeSize, type VideoPlan } from '@apodix/core';
 import { writeColorTable } from '../picture/color-filters.ts';
 import { copyVideo, type CopiedVideo } from './copy-video.ts';
-import { makeInChunks } from './make-chunks.ts';
+import { makeInPieces } from './make-pieces.ts';
 import { makeInTwoPasses } from './two-pass.ts';
 import type { Witnesses } from '../likeness/witnesses.ts';
 import type { MakeVideoInput } from './make-video-input.ts';
@@ -14,6 +14,8 @@ export interface MadeVideo {
    * Frames at either end that were coded anew where the rest was taken over; null where everything was coded.
    */
   readonly recoded: CopiedVideo['recoded'] | null;
+  /** Keys of the pieces that it was joined from; none where it was made otherwise. */
+  readonly pieceKeys: readonly string[];
   /** The plan as it was carried out: where a stream could not be taken over, everything was coded. */
   readonly plan: VideoPlan;
 }
@@ -25,7 +27,7 @@ export interface MadeVideo {
 export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   if (input.plan.method !== 'code') {
     const copied = await copyVideo(input, choosePicture(input, input.plan.cut, undefined));
-    if (copied) return { ...copied, witnesses: null, plan: input.plan };
+    if (copied) return { ...copied, witnesses: null, pieceKeys: [], plan: input.plan };
   }
   return codeVideo({ ...input, plan: convertToCoding(input.plan) });
 }
@@ -38,8 +40,8 @@ export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   const picture = choosePicture(input, whole, isCombingWished(input) ? undefined : input.working);
   await writeColorTable(cut.recipe.picture.color, input.folder);
   const made = isMadeInTwoPasses(input.plan)
-    ? await makeInTwoPasses(input, picture)
-    : await makeInChunks(input, picture);
+    ? { ...(await makeInTwoPasses(input, picture)), pieceKeys: [] }
+    : await makeInPieces(input, picture);
   return { ...made, recoded: null, plan: input.plan };
 }
 
@@ -49,9 +51,9 @@ const isCombingWished = ({ plan, facts }: MakeVideoInput) =>
   (plan.cut.recipe.picture.deinterlace === 'never' && facts.video?.interlace !== 'progressive');
 
 /** Up to this length a first pass over every frame costs less than guessing wrong. */
-const MOST_TWO_PASS_US = 90_000_000;
+const MOST_TWO_PASS_US = 12_000_000;
 
-/** Steering needs chunks to steer by, and samples or a long piece to weigh; it knows H.264 only. */
+/** Steering needs pieces to steer by, and samples or several pieces to learn from; it knows H.264 only. */
 function isMadeInTwoPasses(plan: VideoPlan): boolean {
   if (plan.rate.videoCodec !== 'h264') return true;
   return (

@@ -19,9 +19,10 @@ import {
   branchWitnesses,
   buildWitnessArgs,
   chooseWitnessStep,
+  type WitnessPattern,
   type Witnesses,
 } from '../likeness/witnesses.ts';
-import { buildCoderArgs, readTimescale } from './code-chunk.ts';
+import { buildCoderArgs, readTimescale } from './code-piece.ts';
 import { buildPictureCut, CUT_PAD, writeCutFiles } from './cut-picture.ts';
 import { buildSoundCut, measureSamples } from './cut-sound.ts';
 import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
@@ -47,7 +48,8 @@ export async function makeInTwoPasses(
     plan.cut.frameRate.numerator / plan.cut.frameRate.denominator,
     durationUs / 1e6,
   );
-  const witness = { path: join(folder, 'witness-0.mkv'), every };
+  const pattern = { every, first: 0, surely: plan.cut.frameCount - 1 };
+  const witness = { path: join(folder, 'witness-0.mkv'), pattern };
   let bestBytes = 0;
 
   meter.begin('Weighing every frame', 0, FIRST_SHARE[plan.rate.videoCodec]);
@@ -90,7 +92,7 @@ export async function makeInTwoPasses(
     });
   return {
     path: bestPath,
-    witnesses: { files: [{ path: witness.path, first: 0, last: plan.cut.frameCount }], every },
+    witnesses: { files: [{ ...witness, first: 0, last: plan.cut.frameCount }] },
   };
 }
 
@@ -101,7 +103,7 @@ interface Pass {
   readonly outputPath: string | null;
   readonly picture: PictureSource;
   /** Frames that are kept without loss for the proof. */
-  readonly witness: { readonly path: string; readonly every: number } | null;
+  readonly witness: { readonly path: string; readonly pattern: WitnessPattern } | null;
 }
 
 async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
@@ -124,7 +126,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
         })
       : null;
   const last = witness
-    ? branchWitnesses(CUT_PAD, 'v', plan.cut, witness.every, 0)
+    ? branchWitnesses(CUT_PAD, 'v', witness.pattern)
     : [{ from: [CUT_PAD], filters: isLast ? [] : weighSmaller(plan), to: ['v'] }];
   const durationUs = measureFramesUs(plan.cut);
   await runTool({
@@ -168,7 +170,7 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
             pass.outputPath ?? '',
           ]
         : ['-an', '-f', 'null', '-']),
-      ...(witness ? buildWitnessArgs(plan.cut, witness.path) : []),
+      ...(witness ? buildWitnessArgs(witness.path) : []),
     ],
     limits: { seconds: 1800 + durationUs / 20_000 },
     cwd: input.folder,

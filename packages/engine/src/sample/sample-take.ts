@@ -23,7 +23,7 @@ import { join } from 'node:path';
 import { writeColorTable } from '../picture/color-filters.ts';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
-import { buildChunkCoderArgs } from '../make/code-chunk.ts';
+import { buildPieceCoderArgs } from '../make/code-piece.ts';
 import { splitPicture, writeGraph, type Chain } from '../graph/filter-graph.ts';
 import { buildPictureCut, CUT_PAD } from '../make/cut-picture.ts';
 import { choosePicture, type PictureSource, type WorkingFiles } from '../make/working-files.ts';
@@ -51,6 +51,8 @@ export interface SampleInput {
    * is known, what a second of the first tells at every other size.
    */
   readonly onGrown?: (samples: FitSamples) => void;
+  /** After so many windows it ends, with what is known then; the rest is left open. */
+  readonly mostWindows?: number;
   /** One more way to sample, by what is known so far; none without it. */
   readonly findNext?: (samples: FitSamples) => SampleWay | null;
   readonly signal?: AbortSignal;
@@ -105,7 +107,10 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
       meter.tell((index + share) / open.length),
     );
     samples = addWindow(samples, tried, describeWindow(window));
-    if (index + 1 < open.length) input.onGrown?.(samples);
+    if (index + 1 < open.length) {
+      if (index + 1 >= (input.mostWindows ?? Infinity)) return samples;
+      input.onGrown?.(samples);
+    }
   }
   if (!samples) throw new TypeError('A window to sample was expected.');
   // What was cut in the meantime may leave fewer windows than there were to be.
@@ -319,6 +324,9 @@ async function codeWindow(
   };
 }
 
+/** Ways of one window are coded one after the other: what a coder makes is the same from several threads. */
+const THREADS_OF_WAY = 3;
+
 function buildWayArgs(
   codec: SampleSpec['codec'],
   way: Way,
@@ -343,7 +351,7 @@ function buildWayArgs(
       String(way.crf),
       ...BT709_TAGS,
     ];
-  return buildChunkCoderArgs({ frameRate, ...way.size }, way.crf);
+  return buildPieceCoderArgs({ frameRate, ...way.size }, way.crf, THREADS_OF_WAY);
 }
 
 /** The cut of just one window at the size of the reference. */

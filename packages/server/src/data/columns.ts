@@ -222,6 +222,7 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
       isChosen: flag,
       choice: json('choice', FitChoice),
       samples: json('samples', FitSamples),
+      isMadeAhead: { ...flag, defaultValue: true },
       fault: json('fault', Fault),
       createdAt: moment,
     },

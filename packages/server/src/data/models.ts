@@ -178,6 +178,8 @@ export class TakeUseRow extends Row<TakeUseRow> {
   /** What was chosen in Fit; null makes the best that fits. */
   declare choice: CreationOptional<FitChoice | null>;
   declare samples: CreationOptional<FitSamples | null>;
+  /** Whether making it may begin before it is asked for. */
+  declare isMadeAhead: CreationOptional<boolean>;
   /** Why it cannot serve this assignment; null where it can. */
   declare fault: CreationOptional<Fault | null>;
   declare createdAt: Date;

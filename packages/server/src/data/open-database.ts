@@ -15,6 +15,7 @@ import { takes } from './migrations/008-takes.ts';
 import { draft } from './migrations/009-draft.ts';
 import { shake } from './migrations/010-shake.ts';
 import { sheets } from './migrations/011-sheets.ts';
+import { ahead } from './migrations/012-ahead.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -44,6 +45,7 @@ const migrations: readonly Migration[] = [
   draft,
   shake,
   sheets,
+  ahead,
 ];
 
 function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {

@@ -12,19 +12,21 @@ import { EMPTY_PARCEL } from '../work/view-card.ts';
 import { writeAudit } from '../work/write-audit.ts';
 import { MakeDone } from '../worker/messages.ts';
 import { findMeasured, findOtherFiles, findWorking, requireWorkTake } from './find-measured.ts';
+import type { PieceFolders } from './piece-folders.ts';
 import { planSampleJob } from './sample-job.ts';
 
 export interface MakeContext {
   readonly sequelize: Sequelize;
   readonly blobs: BlobStore;
   readonly series: SeriesCache;
+  readonly pieces: PieceFolders;
 }
 
 export const MakeInput = z.object({ plan: Plan, inputHash: z.string() });
 /** Photographs are made in seconds. */
 const QuickInput = z.object({ plan: z.object({ kind: z.literal('photo') }) });
 
-export function buildMakeHandler({ sequelize, blobs, series }: MakeContext): JobHandler {
+export function buildMakeHandler({ sequelize, blobs, series, pieces }: MakeContext): JobHandler {
   return {
     prepare: async (job, folder) => {
       const { plan } = MakeInput.parse(job.input);
@@ -43,6 +45,7 @@ export function buildMakeHandler({ sequelize, blobs, series }: MakeContext): Job
         slotId: findSlotOf(placeWork(work), row),
         working: await findWorking(row, blobs),
         others: findOtherFiles(work, readPlanRecipe(plan), blobs),
+        pieces: pieces.of(row.sha256),
       };
     },
     finish: async (job, rawResult) => {

@@ -8,6 +8,7 @@ import { need, type Call, type Handlers } from '../routing/call.ts';
 import { sendBlob } from '../routing/send-blob.ts';
 import { judgeAnew } from '../work/judge-files.ts';
 import { findNameContext, findTake, loadWork, placeWork, planWorkTake } from '../work/load-work.ts';
+import { endAhead } from './ahead-job.ts';
 import { putIntoParcel } from './make-job.ts';
 import { describeShakeJob } from './shake-job.ts';
 import { planSampleJob } from './sample-job.ts';
@@ -40,6 +41,7 @@ export const makingRoutes: Handlers<
     if (!result.plan || refusals.length > 0) return { job: null, refusals };
     if (await MadeRow.findOne({ where: { ...of, inputHash, removedAt: null } }))
       return { job: null, refusals };
+    await endAhead(take, services.jobs);
     const job = await services.jobs.add({
       ...of,
       kind: 'make',

@@ -5,16 +5,22 @@ import type { LiveEvents } from '../events/live-events.ts';
 import type { Job, JobHandler, NewJob } from '../queue/job-queue.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
 import type { SeriesCache } from '../storage/series-cache.ts';
-import { readSeriesOf, requireWork, type Work, type WorkTake } from '../work/load-work.ts';
+import { findTake, readSeriesOf, requireWork, type Work, type WorkTake } from '../work/load-work.ts';
 import { SampleDone } from '../worker/messages.ts';
 import { findMeasured, findWorking, requireWorkTake } from './find-measured.ts';
 
 export interface SampleContext {
   readonly blobs: BlobStore;
   readonly live: LiveEvents;
+  readonly series: SeriesCache;
+  /** What can be made ahead by what is known now. */
+  readonly planAhead: (take: WorkTake, work: Work) => Promise<NewJob | null>;
 }
 
-export function buildSampleHandler({ blobs, live }: SampleContext): JobHandler {
+/** So much is sampled before anything is made ahead; the rest comes after that. */
+const FIRST_WINDOWS = 1;
+
+export function buildSampleHandler({ blobs, live, series, planAhead }: SampleContext): JobHandler {
   const keep = (job: Job, samples: FitSamples) =>
     TakeUseRow.update(
       { samples },
@@ -34,6 +40,7 @@ export function buildSampleHandler({ blobs, live }: SampleContext): JobHandler {
         recipe: recipe?.recipe ?? createPlainRecipe(),
         limits: work.limits,
         known: use.samples ?? null,
+        mostWindows: use.isMadeAhead && !use.samples ? FIRST_WINDOWS : null,
         working: await findWorking(row, blobs),
       };
     },
@@ -45,6 +52,9 @@ export function buildSampleHandler({ blobs, live }: SampleContext): JobHandler {
     },
     finish: async (job, rawResult) => {
       await keep(job, SampleDone.parse(rawResult));
+      const work = await requireWork(job);
+      const take = findTake(work, job.takeId ?? '');
+      return take && ((await planAhead(take, work)) ?? (await planSampleJob(take, work, series)));
     },
     fail: () => Promise.resolve(),
   };

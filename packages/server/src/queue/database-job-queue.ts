@@ -95,20 +95,21 @@ export class DatabaseJobQueue implements JobQueue {
   }
 
   async enlist(job: NewJob, transaction: Transaction): Promise<{ job: Job; isNew: boolean }> {
-    const { kind, personId, inputHash } = job;
+    const { notBefore = null, ...own } = job;
+    const { kind, personId, inputHash } = own;
     const where = { kind, personId, inputHash, state: { [Op.in]: OPEN } };
     const same = await JobRow.findOne({ where, transaction });
     if (same) return { job: same, isNew: false };
     const row = await JobRow.create(
       {
-        ...job,
+        ...own,
         id: randomUUID(),
         state: 'waiting',
         stage: 'Waiting for a free place',
         share: 0,
         secondsLeft: null,
         attempts: 0,
-        leaseUntil: null,
+        leaseUntil: notBefore,
         isCancelRequested: false,
         fault: null,
         createdAt: new Date(),

@@ -10,10 +10,12 @@ export interface NewJob {
   readonly assignmentId: string | null;
   readonly input: unknown;
   readonly inputHash: string;
+  /** It waits until then. */
+  readonly notBefore?: Date;
 }
 
 /** A job as the queue holds it. */
-export interface Job extends NewJob {
+export interface Job extends Omit<NewJob, 'notBefore'> {
   readonly id: string;
   readonly state: JobView['state'];
   readonly stage: string;

@@ -15,8 +15,8 @@ const DELIVERIES_AT_ONCE = 4;
 export function buildLanes(concurrency: number): readonly Lane[] {
   return [
     {
-      kinds: ['inspect', 'shake', 'make', 'sheet', 'sample'],
-      patient: ['sample'],
+      kinds: ['inspect', 'shake', 'make', 'sheet', 'sample', 'ahead'],
+      patient: ['sample', 'ahead'],
       places: concurrency,
       quickPlaces: 1,
     },

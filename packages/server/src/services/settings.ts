@@ -19,6 +19,8 @@ export const ServerSettings = z
     APODIX_COURSE_SITE_KEY: z.string().optional(),
     APODIX_WEB_FOLDER: z.string().optional(),
     APODIX_MAX_UPLOAD_BYTES: z.coerce.number().int().positive().default(20_000_000_000),
+    /** Room for pieces that are coded ahead or were coded before, of all people. */
+    APODIX_PIECES_BYTES: z.coerce.number().int().nonnegative().default(20_000_000_000),
     APODIX_JOB_COUNT: z.coerce
       .number()
       .int()

@@ -4,6 +4,7 @@ import { Op } from 'sequelize';
 import { AssignmentRow, MadeRow, RecipeRow, TakeRow, TakeUseRow } from '../data/models.ts';
 import { transact } from '../data/transact.ts';
 import { requireNotHandedIn } from '../hand-in/require-not-handed-in.ts';
+import { followChange } from '../making/ahead-job.ts';
 import { need, type Handlers } from '../routing/call.ts';
 import { sendBlob } from '../routing/send-blob.ts';
 import { loadWork } from '../work/load-work.ts';
@@ -110,6 +111,7 @@ export const takesRoutes: Handlers<
     const [take, assignment, use] = [need(granted.take), need(granted.assignment), need(granted.use)];
     const where = { personId: take.personId, assignmentId: assignment.id };
     if ('choice' in body) await use.update({ choice: body.choice });
+    else if ('isMadeAhead' in body) await use.update({ isMadeAhead: body.isMadeAhead });
     else {
       if (take.state !== 'ready' || use.fault)
         throw new ApodixError('BAD_REQUEST', { detail: 'This take cannot be used.' });
@@ -120,6 +122,7 @@ export const takesRoutes: Handlers<
         await writeAudit(take.personId, assignment.id, `Chose ${take.name}`, transaction);
       });
     }
+    await followChange(take, services, assignment.id);
     services.live.tell(take.personId, { type: 'work', assignmentId: assignment.id });
     return { isDone: true };
   },
@@ -148,6 +151,7 @@ export const takesRoutes: Handlers<
       await take.update({ isShaped: true }, { transaction });
       return { version: version + 1, recipe: body.recipe };
     });
+    await followChange(take, services);
     await tellOfTake(services.live, take);
     return kept;
   },

@@ -62,6 +62,7 @@ export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandle
     sheet: handler,
     make: { ...handler, isQuick: (job) => job.inputHash.startsWith('quick') },
     sample: handler,
+    ahead: handler,
     deliver: { ...handler, endsByItself: true, postpone },
   };
 }

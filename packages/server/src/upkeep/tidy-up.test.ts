@@ -7,6 +7,7 @@ import { AssignmentRow, MadeRow, PersonRow, SessionRow, TakeRow } from '../data/
 import { BlobReferences } from '../references/blob-references.ts';
 import { checkData, isSound } from '../references/check-data.ts';
 import { DatabaseSessionStore } from '../sessions/database-session-store.ts';
+import { PieceFolders } from '../making/piece-folders.ts';
 import { DiskBlobStore } from '../storage/disk-blob-store.ts';
 import {
   addMade,
@@ -40,6 +41,7 @@ const tidy = (hoursLater = 0) =>
       jobs: { removeEnded: () => Promise.resolve(0) },
       references: new BlobReferences(test.sequelize, blobs),
       uploads: { removeExpired: () => Promise.reject(new Error('The folder cannot be read.')) },
+      pieces: new PieceFolders(join(test.folder, 'pieces'), 1000),
       log,
     },
     new Date(Date.now() + hoursLater * HOUR),

@@ -11,6 +11,7 @@ export interface TidyContext {
   readonly jobs: Pick<JobQueue, 'removeEnded'>;
   readonly references: BlobReferences;
   readonly uploads: { removeExpired(): Promise<number> };
+  readonly pieces: { tidy(now: Date): Promise<number> };
   readonly log: Logger;
 }
 
@@ -23,11 +24,12 @@ export const REMOVED_HOURS = 24;
 
 /**
  * Clears away what nobody needs any more: sessions that have run out, guests with all that was theirs, what
- * was removed a day ago, old jobs, uploads that were left, and bytes that nothing speaks of. One that fails
+ * was removed a day ago, old jobs, uploads that were left, bytes that nothing speaks of, and
+ * coded pieces that were not used for a day. One that fails
  * keeps none of the others from being done.
  */
 export async function tidyUp(context: TidyContext, now = new Date()): Promise<void> {
-  const { sessions, jobs, references, uploads, log } = context;
+  const { sessions, jobs, references, uploads, pieces, log } = context;
   const removedAt = { [Op.lt]: new Date(now.getTime() - REMOVED_HOURS * HOUR_MS) };
   const steps: (() => Promise<unknown>)[] = [
     () => sessions.removeExpired(now),
@@ -39,6 +41,7 @@ export async function tidyUp(context: TidyContext, now = new Date()): Promise<vo
     () => jobs.removeEnded(new Date(now.getTime() - JOB_DAYS * DAY_MS)),
     () => uploads.removeExpired(),
     () => references.sweep(),
+    () => pieces.tidy(now),
   ];
   for (const step of steps)
     await step().catch((error: unknown) =>

@@ -38,6 +38,7 @@ export function viewTake({ row, use, recipe }: WorkTake, assignmentIds: readonly
     draft: row.draft ?? null,
     filmstrip: row.filmstrip ?? null,
     choice: use.choice ?? null,
+    isMadeAhead: use.isMadeAhead,
     fault: use.fault ?? row.fault,
     recipe: recipe ? { version: recipe.version, recipe: recipe.recipe } : null,
     proposal,

@@ -22,10 +22,12 @@ import {
   bringIn,
   gatherTakes,
   inspectMedia,
+  makeAhead,
   makeFile,
   makeSheet,
   measureShake,
   openIntermediate,
+  PieceStore,
   runPhotoChild,
   runTool,
   sampleTake,
@@ -84,6 +86,7 @@ async function work(task: WorkerTask): Promise<unknown> {
       working,
       spec,
       known: task.known,
+      ...(task.mostWindows === null ? {} : { mostWindows: task.mostWindows }),
       onGrown: (samples) => void send({ type: 'early', result: samples }),
       scratchFolder: task.folder,
       signal,
@@ -101,16 +104,25 @@ async function work(task: WorkerTask): Promise<unknown> {
     });
   }
   const whole = await takeOthers(task, { facts, series, evidence });
-  const made = await makeFile({
+  const store = new PieceStore(task.pieces);
+  const planned = {
     sourcePath: task.sourcePath,
     plan: task.plan,
     ...whole,
     working,
+    store,
+    signal,
+    onProgress,
+  };
+  if (task.kind === 'ahead') {
+    await makeAhead({ ...planned, scratchFolder: task.folder });
+    return {};
+  }
+  const made = await makeFile({
+    ...planned,
     judge: { limits: task.limits, nameContext: task.nameContext, slotId: task.slotId },
     momentsFolder: task.folder,
     outputPath: join(task.folder, `made.${task.plan.container}`),
-    signal,
-    onProgress,
   });
   return {
     path: made.path,
@@ -192,7 +204,7 @@ async function align(task: Extract<WorkerTask, { kind: 'align' }>): Promise<unkn
 }
 
 /** The take with all that its plan takes from others: joined parts, or the sound of a separate recording. */
-async function takeOthers(task: Extract<WorkerTask, { kind: 'make' }>, take: ProvenTake) {
+async function takeOthers(task: Extract<WorkerTask, { kind: 'make' | 'ahead' }>, take: ProvenTake) {
   const { folder } = task;
   const recipe = readPlanRecipe(task.plan);
   const others = await Promise.all(
@@ -224,7 +236,9 @@ type Measurable = Pick<
 >;
 
 /** What inspection left of a take; measured now where it left nothing yet. */
-async function readMeasured(task: Measurable & { readonly kind: 'make' | 'sample' }): Promise<ProvenTake> {
+async function readMeasured(
+  task: Measurable & { readonly kind: 'make' | 'sample' | 'ahead' },
+): Promise<ProvenTake> {
   const { facts, seriesPath, evidencePath, folder } = task;
   const isProof = task.kind === 'make';
   if (seriesPath === null || (isProof && evidencePath === null)) {

@@ -29,6 +29,11 @@ const Measured = { seriesPath: z.string().nullable(), evidencePath: z.string().n
 
 const Working = z.object({ intermediatePath: z.string().optional() });
 
+/** Takes that the plan's recipe names beside its own. */
+const Others = z.array(
+  z.object({ takeId: z.string(), sourcePath: z.string(), facts: MediaFacts, ...Measured }),
+);
+
 /** What a job's child process is asked for. */
 export const WorkerTask = z.discriminatedUnion('kind', [
   z.object({
@@ -48,8 +53,20 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     nameContext: NameContextSchema.nullable(),
     slotId: z.string().nullable(),
     working: Working,
-    /** Takes that the plan's recipe names beside its own. */
-    others: z.array(z.object({ takeId: z.string(), sourcePath: z.string(), facts: MediaFacts, ...Measured })),
+    others: Others,
+    /** The folder in which coded pieces of the take stay. */
+    pieces: z.string(),
+  }),
+  z.object({
+    kind: z.literal('ahead'),
+    sourcePath: z.string(),
+    folder: z.string(),
+    facts: MediaFacts,
+    ...Measured,
+    plan: Plan,
+    working: Working,
+    others: Others,
+    pieces: z.string(),
   }),
   z.object({
     kind: z.literal('shake'),
@@ -78,6 +95,8 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     ...Measured,
     /** What was sampled before. */
     known: FitSamples.nullable(),
+    /** So many windows more, and then it ends. */
+    mostWindows: z.int().positive().nullable(),
     recipe: Recipe,
     limits: Limits,
     working: Working,

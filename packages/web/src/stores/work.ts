@@ -110,6 +110,12 @@ export const useWork = defineStore('work', () => {
     await callRoute('chooseTake', { params, body: { choice } });
     await readAnew(params.assignmentId);
   }
+  /** Whether making a take may begin before it is asked for. */
+  async function allowAhead(takeId: string, isMadeAhead: boolean): Promise<void> {
+    const params = nameTake(takeId);
+    await callRoute('chooseTake', { params, body: { isMadeAhead } });
+    await readAnew(params.assignmentId);
+  }
   /** Removes something; a notice offers to bring it back. */
   async function removeWithUndo(
     name: string,
@@ -257,6 +263,7 @@ export const useWork = defineStore('work', () => {
     alignTake,
     saveRecipe,
     saveChoice,
+    allowAhead,
     chooseTake,
     removeTake,
     useTake,

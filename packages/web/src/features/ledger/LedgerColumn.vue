@@ -116,6 +116,7 @@ function exact(row: LedgerRow): string | undefined {
         @click="emit('action')"
         >{{ actionLabel }}</v-btn
       >
+      <slot />
       <p class="note">{{ summary.sentence }}</p>
       <div v-if="summary.forPerson.length" class="person">
         <strong>For you to do</strong>

@@ -28,6 +28,7 @@ import SeparateTools from './sound/SeparateTools.vue';
 import SoundTools from './sound/SoundTools.vue';
 import type { ToolGroup } from './tool-group.ts';
 import { useShape } from './useShape.ts';
+import AheadLine from '../work/AheadLine.vue';
 import { useToolGroups } from './useToolGroups.ts';
 
 const work = useWork();
@@ -69,7 +70,9 @@ function seek(instantUs: number): void {
     :action-label="take?.facts ? (made ? 'See the made file' : 'Fit it for me') : null"
     :is-action-busy="isGoingOn"
     @action="shape.goOn"
-  />
+  >
+    <AheadLine v-if="take" :take="take" :is-made="made !== null" />
+  </LedgerColumn>
   <NeedsTake v-if="!take" heading="Shape needs a take" :assignment-id="work.assignment?.id" />
   <div v-else class="shape">
     <div class="main">

@@ -2,11 +2,11 @@ import { measureFramesUs, type VideoPlan } from '@apodix/core';
 import { writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { runTool } from '../process/run-tool.ts';
-import { readTimescale } from './code-chunk.ts';
+import { readTimescale } from './code-piece.ts';
 
 export interface JoinInput {
-  /** Chunks of the picture in order, with their frames; all in one folder of our own. */
-  readonly chunks: readonly { readonly path: string; readonly frameCount: number }[];
+  /** Pieces of the picture in order, with their frames; all in one folder of our own. */
+  readonly pieces: readonly { readonly path: string; readonly frameCount: number }[];
   readonly soundPath: string | null;
   readonly plan: Pick<VideoPlan, 'container' | 'cut'>;
   readonly folder: string;
@@ -14,16 +14,16 @@ export interface JoinInput {
   readonly signal?: AbortSignal;
 }
 
-/** Joins chunks and sound into one file without coding anything again; the index stands first. */
-export async function joinChunks(input: JoinInput): Promise<void> {
-  const list = join(input.folder, 'chunks.txt');
-  // What a chunk says of its own length may count the delay of its reordered frames: the frames decide.
+/** Joins pieces and sound into one file without coding anything again; the index stands first. */
+export async function joinPieces(input: JoinInput): Promise<void> {
+  const list = join(input.folder, 'pieces.txt');
+  // What a piece says of its own length may count the delay of its reordered frames: the frames decide.
   const secondsOf = (frameCount: number) =>
     (measureFramesUs({ frameCount, frameRate: input.plan.cut.frameRate }) / 1e6).toFixed(6);
   await writeFile(
     list,
-    input.chunks
-      .map((chunk) => `file '${basename(chunk.path)}'\nduration ${secondsOf(chunk.frameCount)}\n`)
+    input.pieces
+      .map((piece) => `file '${basename(piece.path)}'\nduration ${secondsOf(piece.frameCount)}\n`)
       .join(''),
   );
   await runTool({

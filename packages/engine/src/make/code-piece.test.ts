@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { writeGraph } from '../graph/filter-graph.ts';
-import { branchWitnesses, chooseWitnessStep } from '../likeness/witnesses.ts';
-import { buildCoderArgs, readTimescale } from './code-chunk.ts';
+import { branchWitnesses, chooseWitnessStep, isWitness, writeWitnessFrames } from '../likeness/witnesses.ts';
+import { buildCoderArgs, readTimescale } from './code-piece.ts';
 
 const plan = (widthPx: number, heightPx: number, numerator: number, denominator = 1) => ({
   widthPx,
@@ -60,9 +60,29 @@ describe('frames kept for the proof', () => {
       chooseWitnessStep(5, 20),
     ]).toEqual([5, 10, 15, 1]);
   });
-  it('are branched off whatever the picture has been through, and counted from the start of the output', () => {
-    expect(writeGraph(branchWitnesses('cut', 'v', plan(2, 2, 25), 4, 50))).toBe(
-      "[cut]split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)+eq(n+50,99)'[kept]",
+  it('are branched off whatever the picture has been through, by a count that goes on through the take', () => {
+    const pattern = { every: 4, first: 50, surely: null };
+    expect(writeGraph(branchWitnesses('cut', 'v', pattern))).toBe(
+      "[cut]split=2[v][all];[all]select='lt(mod((n*1+50)*309,500),125.000000)'[kept]",
     );
+  });
+  it('are found again in the whole, in one expression where the count goes on', () => {
+    const file = (first: number, last: number, from: number, surely: number | null = null) => ({
+      path: '',
+      first,
+      last,
+      pattern: { every: 5, first: from, surely },
+    });
+    const { files } = { files: [file(0, 40, 7), file(40, 100, 47), file(100, 103, 9, 2)] };
+    expect(writeWitnessFrames({ files })).toBe(
+      'between(n,0,99)*lt(mod((n*1+7)*309,500),100.000000)+between(n,100,102)*lt(mod((n*1+-91)*309,500),100.000000)+eq(n,102)',
+    );
+    // By hand: (0 + 7) · 309 mod 500 = 163, not kept; (1 + 7) · 309 mod 500 = 472; (3 + 7) · 309 mod 500 = 90.
+    expect([0, 1, 3].map((frame) => files.some((each) => isWitness(each, frame)))).toEqual([
+      false,
+      false,
+      true,
+    ]);
+    expect(isWitness(files[2]!, 102)).toBe(true);
   });
 });

@@ -1,0 +1,242 @@
+import {
+  countGroupFrames,
+  type FrameSpan,
+  type FrameTimes,
+  type MediaFacts,
+  type Timeline,
+  type VideoCut,
+} from '@apodix/core';
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { resolve } from 'node:path';
+import { BT709_TAGS } from '../picture/picture-filters.ts';
+import { INTERMEDIATE_VERSION } from '../picture/intermediate.ts';
+import { measureMdatBytes } from '../inspect/box-order.ts';
+import { readFfmpegProgress } from '../process/progress.ts';
+import { runTool } from '../process/run-tool.ts';
+import { splitPicture, writeGraph } from '../graph/filter-graph.ts';
+import { branchWitnesses, buildWitnessArgs, type WitnessPattern } from '../likeness/witnesses.ts';
+import type { TakeFiles } from '../gather/joined-files.ts';
+import { buildPictureCut, CUT_PAD, writeCutFiles, type PictureCut } from './cut-picture.ts';
+import type { PieceStore, StoredPiece } from './piece-store.ts';
+import type { PictureSource } from './working-files.ts';
+
+export interface PieceInput {
+  readonly take: TakeFiles & { readonly facts: MediaFacts };
+  readonly picture: PictureSource;
+  readonly frames: FrameTimes;
+  readonly timeline: Timeline;
+  readonly cut: VideoCut;
+  readonly folder: string;
+  readonly signal?: AbortSignal;
+}
+
+/**
+ * Few tries at motion, many frames to choose from, bits spread evenly over time: as clear at the same bytes as
+ * `medium` in two fifths of its time (docs/decisions/028).
+ */
+const CODER =
+  'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:bframes=8:b-adapt=1:ref=2:mixed-refs=1:me=hex:ipratio=1.2:rc-lookahead=20:trellis=1';
+/** What a first pass does without: it only has to see what each frame asks for. */
+const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
+/**
+ * Threads of each coder: fixed, because what it does can depend on their number. Pieces are coded side by
+ * side, each by one.
+ */
+const CODER_THREADS = { only: 1, first: 2, second: 2 } as const;
+const QUIET = ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror'] as const;
+const PLAIN = ['-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop'] as const;
+/** Changed when pieces that were coded before must not be used any more. */
+const PIECE_VERSION = 1;
+
+/** One piece of an output, ready to be coded at any quality. */
+export interface Piece {
+  readonly span: FrameSpan;
+  readonly made: PictureCut;
+  readonly witness: WitnessPattern;
+  /** Tells apart what pieces show and how they are coded, but for their quality. */
+  readonly key: string;
+}
+
+/**
+ * Describes a piece of an output. What its key is made of is all that its coding reads: the command without
+ * the places of files, and what these hold.
+ */
+export async function describePiece(
+  input: PieceInput,
+  span: FrameSpan,
+  witness: WitnessPattern,
+  toolVersion: string,
+): Promise<Piece> {
+  const made = buildPictureCut({ ...input, span });
+  const named = await nameFiles(input);
+  const parts = [
+    PIECE_VERSION,
+    toolVersion,
+    made.input.map((each) => named.get(each) ?? each),
+    made.chains,
+    made.files,
+    input.cut.recipe.picture.color,
+    span.last - span.first,
+    branchWitnesses(CUT_PAD, 'v', witness),
+    buildPieceCoderArgs(input.cut, 0),
+  ];
+  const key = createHash('sha256').update(JSON.stringify(parts)).digest('hex').slice(0, 40);
+  return { span, made, witness, key };
+}
+
+/** Of every file that a piece may be read from, as the command names it: what tells its content. */
+async function nameFiles({ take, picture }: PieceInput): Promise<Map<string, string>> {
+  const { sha256 } = take.facts;
+  const { widthPx, heightPx } = picture.video;
+  const nameFile = (path: string) => `file:${resolve(path)}`;
+  const names = new Map([[nameFile(take.path), sha256]]);
+  if (!picture.isTake)
+    names.set(nameFile(picture.path), `${sha256} ${INTERMEDIATE_VERSION} ${widthPx}x${heightPx}`);
+  for (const { path, facts } of take.joined ?? []) names.set(nameFile(path), facts.sha256);
+  if (take.cardPath)
+    names.set(
+      `file:${take.cardPath}`,
+      createHash('sha256')
+        .update(await readFile(take.cardPath))
+        .digest('hex'),
+    );
+  return names;
+}
+
+/**
+ * Codes a piece at constant quality into a file of its own, with the frames that the proof compares beside
+ * it. Throws `MAKE_FAILED` and what the tool throws.
+ */
+export async function codePiece(
+  input: PieceInput & { readonly store: PieceStore; readonly onShare?: (share: number) => void },
+  { span, made, witness, key }: Piece,
+  crf: number,
+): Promise<StoredPiece> {
+  const { cut } = input;
+  await writeCutFiles(made, input.folder);
+  const fresh = await input.store.begin(key, crf);
+  const lengthUs = ((span.last - span.first) * cut.frameRate.denominator * 1e6) / cut.frameRate.numerator;
+  await runTool({
+    fault: 'MAKE_FAILED',
+    tool: 'ffmpeg',
+    args: [
+      ...QUIET,
+      '-progress',
+      'pipe:1',
+      ...made.input,
+      '-filter_complex',
+      writeGraph([...made.chains, ...branchWitnesses(CUT_PAD, 'v', witness)]),
+      '-map',
+      '[v]',
+      ...buildPieceOutput(cut, crf, fresh.path),
+      ...buildWitnessArgs(fresh.witnessPath),
+    ],
+    limits: { seconds: 3600 },
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+    onStdoutLine: readFfmpegProgress(lengthUs, (share) => input.onShare?.(share)),
+  });
+  return fresh.keep();
+}
+
+/** Codes some frames at several qualities at once, only to see the bytes that their samples take. */
+export async function weighSpan(
+  input: PieceInput & { readonly span: FrameSpan; readonly isAtKeyframe: boolean },
+  outputs: readonly { readonly crf: number; readonly path: string }[],
+): Promise<number[]> {
+  const made = buildPictureCut(input);
+  await writeCutFiles(made, input.folder);
+  const pads = outputs.map((_, index) => `v${index}`);
+  await runTool({
+    fault: 'MAKE_FAILED',
+    tool: 'ffmpeg',
+    args: [
+      ...QUIET,
+      ...made.input,
+      '-filter_complex',
+      writeGraph([...made.chains, splitPicture(CUT_PAD, pads)]),
+      ...outputs.flatMap(({ crf, path }, index) => [
+        '-map',
+        `[${pads[index] ?? ''}]`,
+        ...buildPieceOutput(input.cut, crf, path),
+      ]),
+    ],
+    limits: { seconds: 3600 },
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  return Promise.all(outputs.map(({ path }) => measureMdatBytes(path)));
+}
+
+function buildPieceOutput(cut: VideoCut, crf: number, outputPath: string): string[] {
+  return [
+    ...buildPieceCoderArgs(cut, crf),
+    ...PLAIN,
+    '-video_track_timescale',
+    String(readTimescale(cut)),
+    '-f',
+    'mp4',
+    '-y',
+    outputPath,
+  ];
+}
+
+/** Ticks a second that hold every frame of the plan exactly. */
+export function readTimescale(plan: Pick<VideoCut, 'frameRate'>): number {
+  const { numerator } = plan.frameRate;
+  return numerator >= 10_000 ? numerator : numerator * Math.ceil(10_000 / numerator);
+}
+
+function writeRate(plan: Pick<VideoCut, 'frameRate'>): string {
+  return `${plan.frameRate.numerator}/${plan.frameRate.denominator}`;
+}
+
+/**
+ * H.264 High, closed groups of two seconds at most, BT.709, at constant quality. `stitchable` gives all
+ * pieces the same parameter sets.
+ */
+export function buildPieceCoderArgs(
+  plan: Pick<VideoCut, 'frameRate' | 'widthPx' | 'heightPx'>,
+  crf: number,
+  threads?: number,
+): string[] {
+  return [...buildCoderArgs(plan, 'only', threads), '-crf', String(crf)];
+}
+
+/**
+ * The same without saying how much it may take; quicker for a first pass. In two passes the coder holds its
+ * rate by itself: with a buffer to watch over, or several frames at work at once, it would decide by which is
+ * further, and the same input would not always give the same bytes. So its two threads share each frame.
+ */
+export function buildCoderArgs(
+  plan: Pick<VideoCut, 'frameRate' | 'widthPx' | 'heightPx'>,
+  pass: 'only' | 'first' | 'second',
+  threads: number = CODER_THREADS[pass],
+): string[] {
+  const rate = plan.frameRate.numerator / plan.frameRate.denominator;
+  const macroblocks = Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16);
+  // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in
+  // High profile.
+  const isLevel41 = macroblocks * rate <= 245_760 && macroblocks <= 8192;
+  return [
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-threads',
+    String(threads),
+    '-profile:v',
+    'high',
+    ...(isLevel41
+      ? ['-level:v', '4.1', ...(pass === 'only' ? ['-maxrate', '60M', '-bufsize', '70M'] : [])]
+      : []),
+    '-x264-params',
+    `open-gop=0:stitchable=1:${CODER}${pass === 'only' ? '' : ':sliced-threads=1'}${pass === 'first' ? FIRST_PASS : ''}`,
+    '-g',
+    String(countGroupFrames(rate)),
+    ...BT709_TAGS,
+    '-r',
+    writeRate(plan),
+  ];
+}

@@ -1,0 +1,322 @@
+import {
+  AIM_SHARE,
+  ApodixError,
+  chooseGroupsOfPiece,
+  chooseKnownPieces,
+  countGroupFrames,
+  estimateMp4Overhead,
+  findDivisor,
+  measureLevel,
+  orderPieces,
+  planPieces,
+  readRate,
+  suggestNextPiece,
+  suggestRepair,
+  USUAL_SLOPE,
+  weighSpans,
+  type FrameSpan,
+  type PieceResult,
+  type RateModel,
+  type TakeComplexity,
+  type Timeline,
+  type VideoPlan,
+} from '@apodix/core';
+import { rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { isKeptFrame } from '../likeness/kept-frames.ts';
+import { chooseWitnessStep, type Witnesses } from '../likeness/witnesses.ts';
+import { throwIfCancelled } from '../process/fail.ts';
+import { settleAll } from '../process/settle-all.ts';
+import { readToolVersion } from '../process/tool-version.ts';
+import { describePiece, weighSpan, type Piece, type PieceInput } from './code-piece.ts';
+import { codePieces, type Coded } from './code-pieces.ts';
+import { joinPieces } from './join-pieces.ts';
+import { makeSoundTrack } from './make-sound.ts';
+import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
+import { holdFile, PieceStore } from './piece-store.ts';
+import type { PictureSource } from './working-files.ts';
+
+const LEAST_SHARE = 0.97;
+const MOST_REPAIRS = 8;
+/** Where the limit leaves room, this much more than was foretold is let be. */
+const MOST_OVER_PREDICTED = 1.03;
+const WEIGH_S = 1;
+const WEIGHED_SHARE = 0.04;
+const CODED_SHARE = 0.86;
+
+/**
+ * Codes the picture in pieces at constant quality, side by side, each steered by the size of those before it,
+ * so that one coding lands on the size; where it does not, single pieces are coded again. Pieces that the
+ * store has already are taken from there, and new ones stay in it.
+ */
+export async function makeInPieces(
+  input: MakeVideoInput,
+  picture: PictureSource,
+): Promise<{ path: string; witnesses: Witnesses; pieceKeys: string[] }> {
+  const { plan, folder, meter } = input;
+  const store = input.store ?? new PieceStore(join(folder, 'pieces'));
+  const rate = readRate(plan.cut.frameRate);
+  const seconds = plan.cut.frameCount / rate;
+  const pieceInput: PieceInput = {
+    take: input,
+    picture,
+    frames: input.frames,
+    timeline: input.timeline,
+    cut: plan.cut,
+    folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  };
+  const pieces = await describePieces(input, pieceInput);
+  const spans = pieces.map(({ span }) => span);
+  // What samples told need not be weighed; shares are what the stages take of the time.
+  const weighed = plan.rate.model ? 0 : WEIGHED_SHARE;
+  meter.begin(plan.rate.model ? 'Making the file' : 'Weighing the picture', 0, weighed);
+  const weights = weighSpans(input.series.complexity, findStart(input.timeline), spans, rate);
+  const [soundPath, prior] = await settleAll([
+    plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null,
+    findPrior({ ...pieceInput, plan, ...input.series }, { weights, rate }),
+  ]);
+  const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
+  const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
+  const otherBytes = Math.ceil(soundBytes + estimateMp4Overhead(plan.cut.frameCount, packets, seconds * 1e6));
+  const usefulBytes = Math.floor((plan.rate.usefulBps * seconds) / 8);
+  const roomBytes = plan.rate.maxBytes === null ? Infinity : plan.rate.maxBytes - otherBytes;
+  if (roomBytes < 1)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Sound and tables alone take all the bytes.' });
+  const targetBytes =
+    plan.rate.maxBytes === null ? usefulBytes : Math.min(plan.prediction.bytes - otherBytes, usefulBytes);
+  if (targetBytes < 1)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
+  const { leastCrf } = plan.rate;
+
+  meter.begin('Making the file', weighed, CODED_SHARE);
+  const steering = {
+    prior,
+    weights,
+    sampledShare: plan.rate.model?.sampledShare ?? 0,
+    order: orderPieces(weights),
+    targetBytes,
+    leastCrf,
+  };
+  const coded = await codePieces(
+    {
+      ...pieceInput,
+      ...{ store, pieces, onShare: (share: number) => meter.tell(share) },
+      chooseKnown: (known) => chooseKnownPieces(steering, known),
+    },
+    ({ steps }) => suggestNextPiece({ ...steering, steps }),
+  );
+  console.log(
+    targetBytes,
+    otherBytes,
+    plan.rate.maxBytes,
+    JSON.stringify(weights.map((w) => +w.toFixed(2))),
+    prior,
+    steering.sampledShare,
+    coded.results
+      .map(
+        (r) =>
+          `${r.piece}:${r.crf}:${r.bytes}:${((r.bytes / (weights[r.piece] ?? 1)) * 2 ** (r.crf / prior.slope)).toExponential(3)}`,
+      )
+      .join(' '),
+    coded.results.reduce((s, r) => s + r.bytes, 0),
+  );
+  const path = join(folder, `best.${plan.container}`);
+  const joinAll = async () => {
+    const held = spans.map((span, piece) => ({
+      path: join(folder, `piece-${piece}.mp4`),
+      frameCount: span.last - span.first,
+    }));
+    await Promise.all(held.map((each, piece) => holdFile(coded.pathOf(piece), each.path)));
+    await joinPieces({
+      pieces: held,
+      soundPath,
+      plan,
+      folder,
+      outputPath: path,
+      ...(input.signal ? { signal: input.signal } : {}),
+    });
+  };
+  // A recording that needs less than the limit allows is not padded to it.
+  const isBound =
+    plan.rate.maxBytes !== null &&
+    plan.prediction.bytes >= plan.rate.maxBytes * LEAST_SHARE &&
+    targetBytes < usefulBytes;
+  const keptPath = join(folder, `kept.${plan.container}`);
+  let keptBytes = 0;
+  let sizeBytes: number;
+  for (let round = 0; ; round += 1) {
+    await joinAll();
+    sizeBytes = (await stat(path)).size;
+    if ((!isBound || sizeBytes > keptBytes) && sizeBytes <= (plan.rate.maxBytes ?? Infinity)) {
+      await rename(path, keptPath);
+      keptBytes = sizeBytes;
+    }
+    // What the tables really take is known now.
+    const overBytes = sizeBytes - sumBytes(coded);
+    const leastBytes =
+      isBound && plan.rate.maxBytes !== null ? plan.rate.maxBytes * LEAST_SHARE - overBytes + 1 : 0;
+    const repair = suggestRepair({
+      tries: coded.results,
+      slope: prior.slope,
+      targetBytes: Math.min(targetBytes, (plan.rate.maxBytes ?? Infinity) * AIM_SHARE - overBytes),
+      leastBytes,
+      mostBytes:
+        Math.min(
+          plan.rate.maxBytes ?? Infinity,
+          isBound || plan.rate.maxBytes === null ? Infinity : plan.prediction.bytes * MOST_OVER_PREDICTED,
+        ) - overBytes,
+      leastCrf,
+    });
+    if (!repair || round >= MOST_REPAIRS) break;
+    throwIfCancelled(input.signal);
+    meter.begin('Making it fit more closely', CODED_SHARE, PROVING_FROM);
+    await coded.code(repair);
+  }
+  if (keptBytes === 0)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: `The smallest try had ${sizeBytes} bytes.` });
+  await rename(keptPath, path);
+  return {
+    path,
+    witnesses: { files: await holdWitnesses(coded, pieces, folder) },
+    pieceKeys: pieces.map(({ key }) => key),
+  };
+}
+
+/** Divides the output into pieces and tells what each is. */
+async function describePieces(input: MakeVideoInput, pieceInput: PieceInput): Promise<Piece[]> {
+  const { timeline, plan, facts, frames } = input;
+  const { cut } = plan;
+  const rate = readRate(cut.frameRate);
+  const { video } = facts;
+  const divisor = video?.rateKind === 'constant' ? findDivisor(video.frameRate, cut.frameRate) : null;
+  const sourcePerOutput = divisor ?? (video ? readRate(video.frameRate) / rate : 1);
+  const takeSeconds = frames.endUs / 1e6;
+  const group = countGroupFrames(rate);
+  const every = chooseWitnessStep(rate, takeSeconds);
+  const spans = planPieces({
+    spans: timeline.spans,
+    sourceFrames: timeline.sourceFrames,
+    sourcePerOutput,
+    pieceFrames: group * chooseGroupsOfPiece(takeSeconds, cut.widthPx * cut.heightPx * rate),
+    leastFrames: Math.ceil(group / 2),
+  });
+  const toolVersion = await readToolVersion();
+  return Promise.all(
+    spans.map((span) => {
+      const first = Math.max(0, Math.round((timeline.sourceFrames[span.first] ?? 0) / sourcePerOutput));
+      const isAny = Array.from({ length: span.last - span.first }).some((_, at) =>
+        isKeptFrame(first + at, every),
+      );
+      // The very last frame stands for a piece so short that none else would.
+      const surely = span.last === cut.frameCount && !isAny ? span.last - span.first - 1 : null;
+      return describePiece(pieceInput, span, { every, first, surely }, toolVersion);
+    }),
+  );
+}
+
+/** The frames that were kept of each piece as it is now, in the folder and in order. */
+async function holdWitnesses(
+  coded: Coded,
+  pieces: readonly Piece[],
+  folder: string,
+): Promise<Witnesses['files']> {
+  return Promise.all(
+    pieces.map(async ({ span, witness: pattern }, piece) => {
+      const path = join(folder, `witness-${piece}.mkv`);
+      await holdFile(coded.witnessPathOf(piece), path);
+      return { path, ...span, pattern };
+    }),
+  );
+}
+
+/** Where the first stretch that is kept begins in the take. */
+const findStart = (timeline: Timeline) => timeline.spans[0]?.sourceStartUs ?? 0;
+
+/** Bytes of the pieces as they are now: of each the last try. */
+function sumBytes({ results }: Coded): number {
+  return [...new Map(results.map((each) => [each.piece, each])).values()].reduce(
+    (sum, each) => sum + each.bytes,
+    0,
+  );
+}
+
+/** What is expected of the pieces before any is coded: by the samples of the take, else by a second coded now. */
+async function findPrior(
+  input: PieceInput & {
+    readonly plan: VideoPlan;
+    readonly keyframesUs: readonly number[];
+    readonly complexity: TakeComplexity | null;
+  },
+  { weights, rate }: { weights: readonly number[]; rate: number },
+): Promise<RateModel> {
+  const { plan } = input;
+  const { model } = plan.rate;
+  if (!model) return weighMiddle(input, rate);
+  const totalWeight = weights.reduce((sum, weight) => sum + weight, 0);
+  const targetBytes = (plan.rate.videoBps * plan.cut.frameCount) / rate / 8;
+  return {
+    slope: model.slope,
+    level: Math.log2(Math.max(1, targetBytes) / totalWeight) + model.crf / model.slope,
+  };
+}
+
+/** A second of the middle at two rate factors, so that level and slope are measured and not assumed. */
+async function weighMiddle(
+  input: PieceInput & {
+    readonly plan: VideoPlan;
+    readonly keyframesUs: readonly number[];
+    readonly complexity: TakeComplexity | null;
+  },
+  rate: number,
+): Promise<RateModel> {
+  const { plan, picture, timeline } = input;
+  const startUs = findStart(timeline);
+  // Only in one stretch does a keyframe of the take stand where its time says.
+  const keyframesUs = picture.isTake && timeline.spans.length === 1 ? input.keyframesUs : [];
+  const span = chooseWeighed(plan.cut.frameCount, rate, startUs, keyframesUs);
+  const [weight = 1] = weighSpans(input.complexity, startUs, [span], rate);
+  const guess = guessCrf(plan, rate);
+  const outputs = [guess - WEIGH_STEP, guess + WEIGH_STEP].map((crf, which) => ({
+    crf,
+    path: join(input.folder, `weigh-${which}.mp4`),
+  }));
+  const [fine = 1, coarse = 1] = await weighSpan(
+    { ...input, span, isAtKeyframe: span.isAtKeyframe },
+    outputs,
+  );
+  await Promise.all(outputs.map((output) => rm(output.path, { force: true })));
+  const slope = Math.max(3, Math.min(10, (2 * WEIGH_STEP) / Math.max(0.1, Math.log2(fine / coarse))));
+  // A second opens with a keyframe as a group of two seconds does: about a tenth of its bytes too many.
+  const isShort = span.last - span.first < rate * 1.5 && plan.cut.frameCount > rate * 1.5;
+  const bytes = Math.sqrt(fine * coarse) * (isShort ? 0.92 : 1);
+  return { slope, level: measureLevel({ weight, crf: guess, bytes }, slope) };
+}
+
+/** Rate factors on both sides of the first guess that the weighed second is coded at. */
+const WEIGH_STEP = 3;
+
+/** One second of the middle; where the take has its keyframes far apart, at one, so that little is decoded in vain. */
+function chooseWeighed(
+  total: number,
+  rate: number,
+  startUs: number,
+  keyframesUs: readonly number[],
+): FrameSpan & { isAtKeyframe: boolean } {
+  const length = Math.min(total, Math.max(1, Math.round(rate * WEIGH_S)));
+  const wanted = Math.max(0, Math.floor((total - length) / 2));
+  const keys = keyframesUs
+    .map((timeUs) => Math.ceil(((timeUs - startUs) * rate) / 1e6))
+    .filter((frame) => frame >= 0 && frame + length <= total);
+  const first = keys.reduce<number | null>(
+    (best, key) => (best === null || Math.abs(key - wanted) < Math.abs(best - wanted) ? key : best),
+    null,
+  );
+  return { first: first ?? wanted, last: (first ?? wanted) + length, isAtKeyframe: first !== null };
+}
+
+/** A first guess from bits a pixel: 0.1 bit a pixel of usual material is about rate factor 26. */
+function guessCrf(plan: VideoPlan, rate: number): number {
+  const bits = plan.rate.videoBps / (plan.cut.widthPx * plan.cut.heightPx * rate);
+  return Math.round(Math.max(16, Math.min(38, 26 - USUAL_SLOPE * Math.log2(bits / 0.1))));
+}
