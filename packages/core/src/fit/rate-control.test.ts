@@ -159,9 +159,10 @@ describe('steering', () => {
   });
 
   it('takes from the others what one took too much', () => {
-    // It took 80 000 in place of 65 536, a level of 20.2877. The samples, half of the whole, weigh 1.6 pieces:
-    // the level of all is 20 + 0.2877 / 2.6 = 20.1107, of the piece beside it 20.1992, of those further off
-    // 20.1697 and 20.1461. At rate factor 0 they take 3.3796 · 2^20, and 262 144 − 80 000 = 182 144 are left.
+    // It took 80 000 in place of 65 536, a level of 20.2877. The samples, half of the whole, weigh 1.6
+    // pieces: the level of all is 20 + 0.2877 / 2.6 = 20.1107, of the piece beside it 20.1992, of those
+    // further off 20.1697 and 20.1461. At rate factor 0 they take 3.3796 · 2^20, and 262 144 − 80 000 =
+    // 182 144 are left.
     const steps = [{ piece: 0, crf: 24, bytes: 80_000 }];
     const next = suggestNextPiece({ ...even, prior, sampledShare: 0.5, steps, targetBytes });
     expect(next?.piece).toBe(2);
@@ -184,9 +185,12 @@ describe('steering', () => {
     expect(chooseKnownPieces(steering, known)).toEqual(known);
     // One is missing: the rest can make up for it.
     expect(chooseKnownPieces(steering, known.slice(1))).toEqual(known.slice(1));
-    // A tenth fewer bytes is 0.91 rate factors: only what lies near 24.91 is as good.
-    const smaller = { ...steering, targetBytes: targetBytes * 0.9 };
-    expect(chooseKnownPieces(smaller, [...known.slice(0, 3), at(3, 24.8)])).toEqual([at(3, 24.8)]);
+    // Three tenths fewer bytes are 3.09 rate factors: only what lies near 27.09 is as good.
+    const smaller = { ...steering, targetBytes: targetBytes * 0.7 };
+    expect(chooseKnownPieces(smaller, [...known.slice(0, 3), at(3, 27)])).toEqual([at(3, 27)]);
+    // A file that was mended by one piece far from the others came out well all the same.
+    const mended = [at(0, 24), at(1, 24), at(2, 26.4), at(3, 22.2)];
+    expect(chooseKnownPieces(steering, mended)).toEqual(mended);
   });
 
   it('leaves a result alone that lies in the range, and one that cannot be made any better', () => {

@@ -102,8 +102,8 @@ export interface SteeringInput {
 const NEIGHBOUR_FADING = 0.5;
 
 /**
- * The level of each piece by what is known of those near it: weights that stand for what a piece takes are off
- * by much the same for neighbours.
+ * The level of each piece by what is known of those near it: weights that stand for what a piece takes are
+ * off by much the same for neighbours.
  */
 function learnLevels(
   common: number,
@@ -167,8 +167,10 @@ export function suggestNextPiece(
   return { piece: next, crf: roundCrf(bound(tamed)) };
 }
 
-/** What was coded before is taken as it is where all of it together misses the target by no more than this. */
+/** What was coded before is taken as it is where all of it misses the target by no more than this. */
 const MOST_MISSED = 0.02;
+/** What is still to be coded can make up for the others within so many rate factors. */
+const MOST_MADE_UP = 2;
 /** Else only what lies so near to the quality of the whole. */
 const AS_GOOD = 0.3;
 
@@ -185,8 +187,9 @@ export function chooseKnownPieces(
   const common = Math.min(MOST_CRF, Math.max(leastCrf, solveCrf(model, sumOf(weights), targetBytes)));
   const isEnough = (some: readonly PieceResult[]) => {
     const rest = sumOf(weights.filter((_, piece) => !some.some((each) => each.piece === piece)));
-    const total = sumOf(some.map(({ bytes }) => bytes)) + predictPieceBytes(model, rest, common);
-    return Math.abs(total / targetBytes - 1) <= MOST_MISSED;
+    const left = targetBytes - sumOf(some.map(({ bytes }) => bytes));
+    if (rest <= 0) return Math.abs(left / targetBytes) <= MOST_MISSED;
+    return Math.abs(solveCrf(model, rest, left) - common) <= MOST_MADE_UP;
   };
   // All of a file that came out well, whatever it took to mend it.
   if (known.length === weights.length && isEnough(known)) return [...known];

@@ -1,8 +1,8 @@
 import type { Plan } from './plan.ts';
 
 /**
- * Whether anything of a plan can be made before it is asked for: a picture that is coded in pieces, steered by
- * samples. Everything else is made in seconds, or in one go.
+ * Whether anything of a plan can be made before it is asked for: a picture that is coded in pieces,
+ * steered by samples. Everything else is made in seconds, or in one go.
  */
 export function canMakeAhead(plan: Plan): boolean {
   return (

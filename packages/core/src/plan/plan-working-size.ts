@@ -10,8 +10,8 @@ const MOST_LINES = 1080;
 
 /**
  * The size, before turning, of a copy of a take that is written while it is measured and makes the rest
- * faster: as large as the limits allow, where the take is costly to decode. null where the take itself does: it is
- * decoded once more, which takes less than writing a copy.
+ * faster: as large as the limits allow, where the take is costly to decode. null where the take itself does:
+ * it is decoded once more, which takes less than writing a copy.
  */
 export function planWorkingSize(
   video: VideoFacts,

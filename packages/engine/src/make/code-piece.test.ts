@@ -77,7 +77,7 @@ describe('frames kept for the proof', () => {
     expect(writeWitnessFrames({ files })).toBe(
       'between(n,0,99)*lt(mod((n*1+7)*309,500),100.000000)+between(n,100,102)*lt(mod((n*1+-91)*309,500),100.000000)+eq(n,102)',
     );
-    // By hand: (0 + 7) · 309 mod 500 = 163, not kept; (1 + 7) · 309 mod 500 = 472; (3 + 7) · 309 mod 500 = 90.
+    // By hand: 7 · 309 mod 500 = 163, not kept; 8 · 309 mod 500 = 472; 10 · 309 mod 500 = 90.
     expect([0, 1, 3].map((frame) => files.some((each) => isWitness(each, frame)))).toEqual([
       false,
       false,

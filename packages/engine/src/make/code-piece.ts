@@ -32,8 +32,8 @@ export interface PieceInput {
 }
 
 /**
- * Few tries at motion, many frames to choose from, bits spread evenly over time: as clear at the same bytes as
- * `medium` in two fifths of its time (docs/decisions/028).
+ * Few tries at motion, many frames to choose from, bits spread evenly over time: as clear at the same bytes
+ * as `medium` in two fifths of its time (docs/decisions/028).
  */
 const CODER =
   'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:bframes=8:b-adapt=1:ref=2:mixed-refs=1:me=hex:ipratio=1.2:rc-lookahead=20:trellis=1';

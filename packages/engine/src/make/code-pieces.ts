@@ -5,8 +5,8 @@ import { codePiece, type Piece, type PieceInput } from './code-piece.ts';
 import type { PieceStore, StoredPiece } from './piece-store.ts';
 
 /**
- * What is known when a piece is begun: all but the last so many that were begun before it. It does not hang on
- * which of them happens to be done, so that the same input always gives the same bytes.
+ * What is known when a piece is begun: all but the last so many that were begun before it. It does not hang
+ * on which of them happens to be done, so that the same input always gives the same bytes.
  */
 const UNKNOWN_STEPS = 2;
 /** Never more side by side than may be unknown, and the one that is begun. */

@@ -50,7 +50,7 @@ export interface MadeFile {
   readonly moments: readonly Moment[];
 }
 
-/** Faults after which a picture that was taken over is coded instead, and what was coded before is not used. */
+/** Faults after which a picture that was taken over is coded instead, and coded pieces are not used again. */
 const CODE_INSTEAD = ['PROOF_FAILED', 'DAMAGED', 'TRUNCATED', 'MAKE_FAILED'];
 
 /**

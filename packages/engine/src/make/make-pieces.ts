@@ -15,7 +15,6 @@ import {
   USUAL_SLOPE,
   weighSpans,
   type FrameSpan,
-  type PieceResult,
   type RateModel,
   type TakeComplexity,
   type Timeline,
@@ -105,21 +104,6 @@ export async function makeInPieces(
       chooseKnown: (known) => chooseKnownPieces(steering, known),
     },
     ({ steps }) => suggestNextPiece({ ...steering, steps }),
-  );
-  console.log(
-    targetBytes,
-    otherBytes,
-    plan.rate.maxBytes,
-    JSON.stringify(weights.map((w) => +w.toFixed(2))),
-    prior,
-    steering.sampledShare,
-    coded.results
-      .map(
-        (r) =>
-          `${r.piece}:${r.crf}:${r.bytes}:${((r.bytes / (weights[r.piece] ?? 1)) * 2 ** (r.crf / prior.slope)).toExponential(3)}`,
-      )
-      .join(' '),
-    coded.results.reduce((s, r) => s + r.bytes, 0),
   );
   const path = join(folder, `best.${plan.container}`);
   const joinAll = async () => {
@@ -241,7 +225,7 @@ function sumBytes({ results }: Coded): number {
   );
 }
 
-/** What is expected of the pieces before any is coded: by the samples of the take, else by a second coded now. */
+/** What is expected of pieces before any is coded: by the samples of the take, else by a second coded now. */
 async function findPrior(
   input: PieceInput & {
     readonly plan: VideoPlan;
@@ -296,7 +280,7 @@ async function weighMiddle(
 /** Rate factors on both sides of the first guess that the weighed second is coded at. */
 const WEIGH_STEP = 3;
 
-/** One second of the middle; where the take has its keyframes far apart, at one, so that little is decoded in vain. */
+/** One second of the middle; at a keyframe where the take has few, so that little is decoded in vain. */
 function chooseWeighed(
   total: number,
   rate: number,

@@ -27,7 +27,7 @@ export class PieceStore {
     this.#folder = folder;
   }
 
-  /** The piece of this key whose rate factor lies nearest to `crf`, at most `within` away; null without one. */
+  /** The piece of this key whose rate factor lies nearest to `crf`, at most `within` away; or null. */
   async find(key: string, crf: number, within: number): Promise<StoredPiece | null> {
     const near = (await this.#listCrfs(key))
       .map(({ own }) => own)

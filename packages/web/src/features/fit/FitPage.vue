@@ -7,7 +7,6 @@ import NeedsTake from '../../components/NeedsTake.vue';
 import { useSendSpeed } from '../../composables/useSendSpeed.ts';
 import { useWork } from '../../stores/work.ts';
 import LedgerColumn from '../ledger/LedgerColumn.vue';
-import AheadLine from '../work/AheadLine.vue';
 import FinishedVideo from './FinishedVideo.vue';
 import MadeCard from './MadeCard.vue';
 import OfferList from './OfferList.vue';
@@ -34,12 +33,11 @@ function rename(stem: string): void {
   <LedgerColumn
     :rows="rows"
     :is-proven="made !== null"
+    :ahead="take"
     :caption="caption"
     :action-label="take && !made && !job && result?.plan ? 'Fit it for me' : null"
     @action="fit.fitForMe"
-  >
-    <AheadLine v-if="take" :take="take" :is-made="made !== null" />
-  </LedgerColumn>
+  />
   <NeedsTake v-if="!take" heading="Fit needs a take" :assignment-id="work.assignment?.id" />
   <div v-else class="fit">
     <TakeTable

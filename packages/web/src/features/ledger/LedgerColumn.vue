@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { formatExactBytes } from '@apodix/core';
+import { formatExactBytes, type TakeView } from '@apodix/core';
 import { computed, ref } from 'vue';
 import ProofSign from '../../components/ProofSign.vue';
+import AheadLine from './AheadLine.vue';
 import BulletBar from './BulletBar.vue';
 import { describeBytes } from '../brief/describe-bytes.ts';
 import { summarizeLedger, type LedgerRow } from './build-ledger.ts';
@@ -12,6 +13,8 @@ const props = defineProps<{
   caption: string;
   actionLabel: string | null;
   isActionBusy?: boolean;
+  /** The take of which something may be made before it is asked for. */
+  ahead?: TakeView | null;
 }>();
 const emit = defineEmits<{ action: [] }>();
 const open = ref<string | null>(null);
@@ -116,7 +119,7 @@ function exact(row: LedgerRow): string | undefined {
         @click="emit('action')"
         >{{ actionLabel }}</v-btn
       >
-      <slot />
+      <AheadLine v-if="ahead" :take="ahead" :is-made="isProven" />
       <p class="note">{{ summary.sentence }}</p>
       <div v-if="summary.forPerson.length" class="person">
         <strong>For you to do</strong>

@@ -28,7 +28,6 @@ import SeparateTools from './sound/SeparateTools.vue';
 import SoundTools from './sound/SoundTools.vue';
 import type { ToolGroup } from './tool-group.ts';
 import { useShape } from './useShape.ts';
-import AheadLine from '../work/AheadLine.vue';
 import { useToolGroups } from './useToolGroups.ts';
 
 const work = useWork();
@@ -66,13 +65,12 @@ function seek(instantUs: number): void {
   <LedgerColumn
     :rows="rows"
     :is-proven="made !== null"
+    :ahead="take"
     :caption="caption"
     :action-label="take?.facts ? (made ? 'See the made file' : 'Fit it for me') : null"
     :is-action-busy="isGoingOn"
     @action="shape.goOn"
-  >
-    <AheadLine v-if="take" :take="take" :is-made="made !== null" />
-  </LedgerColumn>
+  />
   <NeedsTake v-if="!take" heading="Shape needs a take" :assignment-id="work.assignment?.id" />
   <div v-else class="shape">
     <div class="main">
