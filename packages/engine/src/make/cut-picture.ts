@@ -29,7 +29,7 @@ import { describeWorkingPicture, type PictureSource } from './working-files.ts';
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
 const RUN_UP_US = 3_000_000;
 /**
- * Before a chunk in the middle of a take of constant rate less will do: only time stamps have to be found
+ * Before a piece in the middle of a take of constant rate less will do: only time stamps have to be found
  * again.
  */
 const SHORT_RUN_UP_US = 700_000;

@@ -103,7 +103,8 @@ export async function fitJpeg(
     if (coded.length >= maxBytes * USED_WELL) break;
   }
   if (best) {
-    const filled = await fillUp(picture, maxBytes, best, most, profile);
+    const mostProbes = MOST_CODINGS - tried.size;
+    const filled = await fillUp(picture, maxBytes, best, most, { profile, mostProbes });
     return { ...filled, fits: true, probes: tried.size + filled.probes };
   }
   const coded = tried.get(nameChoice(pickLast(least))) ?? (await code(picture, PLAIN, least, profile));
@@ -118,44 +119,78 @@ interface Best extends Pick<Choice, 'own' | 'quality'> {
 /** What is filled up aims at so much of the bytes, and is taken from here on at once. */
 const FILLED = { aim: 0.99, well: 0.98 } as const;
 const MOST_FILLINGS = 2;
+/** So often a picture is coded at the most. */
+const MOST_CODINGS = 8;
+
+/** What blocks of a finer coding are put among those of a coarser one with. */
+interface Finer {
+  readonly own: Way;
+  readonly quality: number;
+  readonly bytes: number;
+}
 
 /**
- * Where no coding lies between two qualities: as many blocks as there are bytes for have the better one, the
- * others come from what the lesser one made of them. What is not closer to the picture is not taken.
+ * Where no coding lies between two: as many blocks as there are bytes for are taken from a finer one, the
+ * others come from what the coarser one made of them. The finer one is first of all the same without
+ * thresholds: its tables are the same, so that what the coarser one made comes through as it is; then the
+ * next quality. What is not closer to the picture is not taken.
  */
 async function fillUp(
   picture: Sharp,
   maxBytes: number,
   best: Best,
   most: number,
-  profile: Profile,
+  { profile, mostProbes }: { readonly profile: Profile; readonly mostProbes: number },
 ): Promise<Omit<FittedJpeg, 'fits'>> {
-  const { own } = best;
   let [lesser, quality, probes] = [best.coded, best.quality, 0];
-  let better: Buffer | null = null;
-  // What was foretold may lie a little low.
-  while (!better && lesser.length < maxBytes * USED_WELL && quality < most && probes < MOST_FILLINGS) {
-    const next = await code(picture, own, quality + 1, profile);
+  let { own } = best;
+  const nexts = [
+    ...(own.trellisQuantisation ? [{ own: { ...own, trellisQuantisation: false }, more: 0 }] : []),
+    ...[1, 2].map((more) => ({ own, more })),
+  ];
+  for (const next of nexts) {
+    const wanted = { own: next.own, quality: best.quality + next.more };
+    if (lesser.length >= maxBytes * USED_WELL || probes >= mostProbes || wanted.quality > most) break;
+    const coded = await code(picture, wanted.own, wanted.quality, profile);
     probes += 1;
-    if (next.length > maxBytes) better = next;
-    else [lesser, quality] = [next, quality + 1];
+    if (coded.length > maxBytes) {
+      const finer = { ...wanted, bytes: coded.length };
+      const limits = { maxBytes, mostProbes: mostProbes - probes };
+      const filled = await mixCodings(picture, lesser, finer, limits, profile);
+      lesser = filled.coded;
+      probes += filled.probes;
+    } else if (coded.length > lesser.length) {
+      // What was foretold was a little low.
+      [lesser, own, quality] = [coded, wanted.own, wanted.quality];
+    }
   }
-  if (!better) return { coded: lesser, quality, probes };
+  return { coded: lesser, quality, probes };
+}
+
+/** The coarser coding with as many blocks of the finer one as there are bytes for. */
+async function mixCodings(
+  picture: Sharp,
+  lesser: Buffer,
+  finer: Finer,
+  { maxBytes, mostProbes }: { readonly maxBytes: number; readonly mostProbes: number },
+  profile: Profile,
+): Promise<{ coded: Buffer; probes: number }> {
   const { data, info } = await picture.clone().raw().toBuffer({ resolveWithObject: true });
   const shown = await sharp(lesser).raw().toBuffer();
   let filled = { coded: lesser, loss: measureLoss(data, shown) };
-  // Bytes by the share of blocks that have the better quality, below and above what is wanted.
+  // Bytes by the share of blocks that are coded finer, below and above what is wanted.
   let [low, high] = [
     { share: 0, bytes: lesser.length },
-    { share: 1, bytes: better.length },
+    { share: 1, bytes: finer.bytes },
   ];
-  for (let filling = 0; filling < MOST_FILLINGS; filling += 1) {
+  let probes = 0;
+  while (probes < Math.min(MOST_FILLINGS, mostProbes)) {
     const wanted = (maxBytes * FILLED.aim - low.bytes) / Math.max(1, high.bytes - low.bytes);
     const share = low.share + Math.max(0, Math.min(1, wanted)) * (high.share - low.share);
     const mixed = sharp(mixBlocks(data, shown, info, share), {
       raw: { width: info.width, height: info.height, channels: info.channels },
     });
-    const coded = await code(mixed, own, quality + 1, profile);
+    const coded = await code(mixed, finer.own, finer.quality, profile);
     probes += 1;
     if (coded.length > maxBytes) {
       high = { share, bytes: coded.length };
@@ -166,7 +201,7 @@ async function fillUp(
     if (loss < filled.loss) filled = { coded, loss };
     if (coded.length >= maxBytes * FILLED.well) break;
   }
-  return { coded: filled.coded, quality, probes };
+  return { coded: filled.coded, probes };
 }
 
 /** Blocks spread evenly over a picture, as many as the share says; the others as they are shown. */

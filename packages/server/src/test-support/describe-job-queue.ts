@@ -139,6 +139,20 @@ export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
     expect(told).toEqual([`finish ${make.id}`, `finish ${sample.id}`]);
   });
 
+  it('leaves a job until its time, and what is made ahead makes way for what is asked for', async () => {
+    const { queue, runs } = await open();
+    const beganAt = Date.now();
+    const ahead = await queue.add({ ...build('ahead', 'a'), notBefore: new Date(beganAt + 1200) });
+    await untilRunning(runs, [ahead.id]);
+    expect(Date.now() - beganAt).toBeGreaterThanOrEqual(1200);
+    const make = await queue.add(build('make', 'm'));
+    await untilRunning(runs, [make.id]);
+    runs.end(make.id, done);
+    await untilRunning(runs, [ahead.id]);
+    runs.end(ahead.id, done);
+    await untilState(queue, ahead, 'done');
+  });
+
   it('goes in turn from person to person, and tells who waits how many begin before', async () => {
     const { queue, runs } = await open();
     const anns: Job[] = [];

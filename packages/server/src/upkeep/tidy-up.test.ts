@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { mkdir, utimes, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { mkdir, stat, utimes, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { pino } from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { AssignmentRow, MadeRow, PersonRow, SessionRow, TakeRow } from '../data/models.ts';
@@ -107,6 +107,44 @@ describe('what is not needed any more', () => {
     ]);
     expect([await blobs.has(kept), await blobs.has(gone)]).toEqual([true, false]);
   });
+});
+
+describe('coded pieces', () => {
+  /** A piece of a recording, used so many hours ago. */
+  async function putPiece(
+    sha256: string,
+    name: string,
+    sizeBytes: number,
+    hoursAgo: number,
+  ): Promise<string> {
+    const path = join(test.folder, 'pieces', sha256, 'key', name);
+    await mkdir(dirname(path), { recursive: true });
+    await writeFile(path, Buffer.alloc(sizeBytes));
+    const at = new Date(Date.now() - hoursAgo * HOUR);
+    await utimes(path, at, at);
+    return path;
+  }
+  const isThere = (path: string) =>
+    stat(path).then(
+      () => true,
+      () => false,
+    );
+
+  it('go with their recording, a day after their last use, and the longest unused of too many', async () => {
+    const [kept, gone] = [await adopt('kept', 0), digestOf('gone')];
+    await addTake('t', 'ann', kept);
+    const paths = [
+      await putPiece(gone, '2400.mp4', 10, 0),
+      await putPiece(kept, '2400.mp4', 10, 25),
+      await putPiece(kept, '2500.mp4', 600, 3),
+      await putPiece(kept, '2600.mp4', 600, 2),
+    ];
+    await tidy();
+    expect(await Promise.all(paths.map(isThere))).toEqual([false, false, false, true]);
+  });
+
+  it('are no folder of anything else', () =>
+    expect(() => new PieceFolders('pieces', 1).of('../blobs')).toThrow(TypeError));
 });
 
 describe('the check of the data folder', () => {
