@@ -171,8 +171,8 @@ export function suggestNextPiece(
 const MOST_MISSED = 0.02;
 /** What is still to be coded can make up for the others within so many rate factors. */
 const MOST_MADE_UP = 2;
-/** Else only what lies so near to the quality of the whole. */
-const AS_GOOD = 0.3;
+/** A piece whose rate factor is no further from the wanted one is as good: 4 % of its bytes. */
+export const AS_GOOD_CRF = 0.3;
 
 /**
  * Of pieces that were coded before, those to take as they are, for the same target or one much like it: all
@@ -195,7 +195,7 @@ export function chooseKnownPieces(
   if (known.length === weights.length && isEnough(known)) return [...known];
   const near = known.filter(({ crf }) => Math.abs(crf - common) <= MOST_APART);
   if (isEnough(near)) return near;
-  return near.filter(({ crf }) => Math.abs(crf - common) <= AS_GOOD);
+  return near.filter(({ crf }) => Math.abs(crf - common) <= AS_GOOD_CRF);
 }
 
 const sumOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0);

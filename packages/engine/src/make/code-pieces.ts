@@ -1,4 +1,4 @@
-import type { PieceResult, PieceStep } from '@apodix/core';
+import { AS_GOOD_CRF, type PieceResult, type PieceStep } from '@apodix/core';
 import { availableParallelism } from 'node:os';
 import { throwIfCancelled } from '../process/fail.ts';
 import { codePiece, type Piece, type PieceInput } from './code-piece.ts';
@@ -11,8 +11,6 @@ import type { PieceStore, StoredPiece } from './piece-store.ts';
 const UNKNOWN_STEPS = 2;
 /** Never more side by side than may be unknown, and the one that is begun. */
 const SIDE_BY_SIDE = Math.max(1, Math.min(UNKNOWN_STEPS + 1, availableParallelism()));
-/** A piece in the store whose rate factor is no further from the wanted one is as good: 4 % of its bytes. */
-const AS_GOOD = 0.3;
 
 interface Wish {
   readonly piece: number;
@@ -33,7 +31,7 @@ export interface Coded {
   readonly results: readonly PieceResult[];
   pathOf(piece: number): string;
   witnessPathOf(piece: number): string;
-  /** Codes a piece again at another quality. */
+  /** Codes a piece again at just this quality. */
   code(wish: Wish): Promise<void>;
 }
 
@@ -61,10 +59,10 @@ export async function codePieces(
     for (const [piece, share] of shares) done += lengthOf(piece) * share;
     input.onShare(Math.min(1, done / Math.max(1, total)));
   };
-  const makeOne = async ({ piece, crf }: Wish): Promise<StoredPiece> => {
+  const makeOne = async ({ piece, crf }: Wish, within = AS_GOOD_CRF): Promise<StoredPiece> => {
     const described = pieces[piece];
     if (!described) throw new RangeError('A piece that is not there.');
-    const stored = await input.store.find(described.key, crf, AS_GOOD);
+    const stored = await input.store.find(described.key, crf, within);
     const own =
       stored ??
       (await codePiece(
@@ -139,7 +137,8 @@ export async function codePieces(
     results,
     pathOf: (piece) => find(piece).path,
     witnessPathOf: (piece) => find(piece).witnessPath,
-    code: async (wish) => note(wish.piece, await makeOne(wish)),
+    // What is mended by a little has to come out a little different.
+    code: async (wish) => note(wish.piece, await makeOne(wish, 0)),
   };
 }
 

@@ -1,0 +1,85 @@
+import { suggestNextPiece, type PieceStep } from '@apodix/core';
+import { setTimeout as wait } from 'node:timers/promises';
+import { describe, expect, it } from 'vitest';
+import type { Piece } from './code-piece.ts';
+import { codePieces, type CodePiecesInput } from './code-pieces.ts';
+import type { PieceStore, StoredPiece } from './piece-store.ts';
+
+const COUNT = 9;
+const pieces = Array.from({ length: COUNT }, (_, piece) => ({
+  ...{ key: String(piece), span: { first: piece * 10, last: piece * 10 + 10 } },
+})) as unknown as Piece[];
+/** What a piece takes: the later ones more, so that steering has something to do. */
+const bytesOf = (piece: number, crf: number) => Math.round((1 + piece / 4) * 2 ** (20 - crf / 6));
+
+/** A store that has every piece at any quality, after a while; nothing is coded. */
+function openFull(delayMs: (piece: number) => number, asked: number[] = []): PieceStore {
+  const find = async (key: string, crf: number, within: number): Promise<StoredPiece> => {
+    asked.push(within);
+    await wait(delayMs(Number(key)));
+    return { crf, bytes: bytesOf(Number(key), crf), path: `${key}/${crf}`, witnessPath: `${key}.mkv` };
+  };
+  return { find, findLatest: () => Promise.resolve(null) } as unknown as PieceStore;
+}
+
+const steering = {
+  prior: { level: 20, slope: 6 },
+  weights: pieces.map(() => 1),
+  order: [0, 4, 2, 6, 1, 5, 3, 7, 8],
+  targetBytes: COUNT * 2 ** 16,
+  leastCrf: 14,
+};
+const run = (store: PieceStore, seen: (readonly PieceStep[])[] = []) =>
+  codePieces(
+    { store, pieces, chooseKnown: () => [], onShare: () => undefined } as unknown as CodePiecesInput,
+    ({ steps }) => {
+      seen.push(steps);
+      return suggestNextPiece({ ...steering, steps });
+    },
+  );
+
+describe('codePieces', () => {
+  it('decides by the same, whichever piece happens to be done first', async () => {
+    const [evenly, unevenly]: [(readonly PieceStep[])[], (readonly PieceStep[])[]] = [[], []];
+    const one = await run(
+      openFull(() => 2),
+      evenly,
+    );
+    const other = await run(
+      openFull((piece) => (piece % 3 === 0 ? 40 : 1)),
+      unevenly,
+    );
+    expect(other.results).toEqual(one.results);
+    const asked = (all: readonly (readonly PieceStep[])[]) =>
+      new Set(all.map((steps) => JSON.stringify(steps)));
+    expect(asked(unevenly)).toEqual(asked(evenly));
+    expect(new Set(one.results.map(({ piece }) => piece)).size).toBe(COUNT);
+  });
+
+  it('mends by as little as is asked for: what is nearly the same will not do', async () => {
+    const asked: number[] = [];
+    const coded = await run(openFull(() => 0, asked));
+    expect(new Set(asked)).toEqual(new Set([0.3]));
+    const { crf = 0 } = coded.results.find(({ piece }) => piece === 5) ?? {};
+    await coded.code({ piece: 5, crf: crf - 0.1 });
+    expect(asked.at(-1)).toBe(0);
+    expect(coded.results.at(-1)).toEqual({ piece: 5, crf: crf - 0.1, bytes: bytesOf(5, crf - 0.1) });
+    expect(coded.pathOf(5)).toBe(`5/${crf - 0.1}`);
+  });
+
+  it('tells what failed first, after all that was begun has ended', async () => {
+    let underWay = 0;
+    const store = {
+      findLatest: () => Promise.resolve(null),
+      find: async (key: string) => {
+        underWay += 1;
+        await wait(key === '4' ? 1 : 30);
+        underWay -= 1;
+        if (key === '4') throw new RangeError('the fourth');
+        return { crf: 24, bytes: 9, path: '', witnessPath: '' };
+      },
+    } as unknown as PieceStore;
+    await expect(run(store)).rejects.toThrow('the fourth');
+    expect(underWay).toBe(0);
+  });
+});
