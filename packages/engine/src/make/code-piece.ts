@@ -14,7 +14,7 @@ import { INTERMEDIATE_VERSION } from '../picture/intermediate.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
-import { splitPicture, writeGraph } from '../graph/filter-graph.ts';
+import { writeGraph } from '../graph/filter-graph.ts';
 import { branchWitnesses, buildWitnessArgs, type WitnessPattern } from '../likeness/witnesses.ts';
 import type { TakeFiles } from '../gather/joined-files.ts';
 import { buildPictureCut, CUT_PAD, writeCutFiles, type PictureCut } from './cut-picture.ts';
@@ -28,6 +28,8 @@ export interface PieceInput {
   readonly timeline: Timeline;
   readonly cut: VideoCut;
   readonly folder: string;
+  /** Keyframes of the picture's file that its index finds. */
+  readonly keyframesUs?: readonly number[];
   readonly signal?: AbortSignal;
 }
 
@@ -140,14 +142,14 @@ export async function codePiece(
   return fresh.keep();
 }
 
-/** Codes some frames at several qualities at once, only to see the bytes that their samples take. */
+/** Codes some frames only to see the bytes that their samples take. Throws what coding throws. */
 export async function weighSpan(
-  input: PieceInput & { readonly span: FrameSpan; readonly isAtKeyframe: boolean },
-  outputs: readonly { readonly crf: number; readonly path: string }[],
-): Promise<number[]> {
+  input: PieceInput & { readonly span: FrameSpan },
+  crf: number,
+  path: string,
+): Promise<number> {
   const made = buildPictureCut(input);
   await writeCutFiles(made, input.folder);
-  const pads = outputs.map((_, index) => `v${index}`);
   await runTool({
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
@@ -155,18 +157,16 @@ export async function weighSpan(
       ...QUIET,
       ...made.input,
       '-filter_complex',
-      writeGraph([...made.chains, splitPicture(CUT_PAD, pads)]),
-      ...outputs.flatMap(({ crf, path }, index) => [
-        '-map',
-        `[${pads[index] ?? ''}]`,
-        ...buildPieceOutput(input.cut, crf, path),
-      ]),
+      writeGraph([...made.chains, { from: [CUT_PAD], filters: ['null'], to: ['v'] }]),
+      '-map',
+      '[v]',
+      ...buildPieceOutput(input.cut, crf, path),
     ],
     limits: { seconds: 3600 },
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  return Promise.all(outputs.map(({ path }) => measureMdatBytes(path)));
+  return measureMdatBytes(path);
 }
 
 function buildPieceOutput(cut: VideoCut, crf: number, outputPath: string): string[] {

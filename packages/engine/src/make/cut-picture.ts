@@ -28,11 +28,8 @@ import { describeWorkingPicture, type PictureSource } from './working-files.ts';
 
 /** How far before the start decoding begins, so that the frame at the start is surely decoded. */
 const RUN_UP_US = 3_000_000;
-/**
- * Before a piece in the middle of a take of constant rate less will do: only time stamps have to be found
- * again.
- */
-const SHORT_RUN_UP_US = 700_000;
+/** Before a piece in the middle of a take less will do: only time stamps have to be found again. */
+const SHORT_RUN_UP_US = 300_000;
 /**
  * How far beyond a keyframe to seek so that demuxers that step back by their reordering delay still land on
  * it.
@@ -49,8 +46,8 @@ export interface CutInput {
   readonly frames: FrameTimes;
   /** Only these frames of the output, starting at time 0; all of them without it. */
   readonly span?: FrameSpan;
-  /** The span starts on a keyframe of the picture's file: nothing before it has to be decoded. */
-  readonly isAtKeyframe?: boolean;
+  /** Keyframes of the picture's file that its index finds: reading begins there, not further before. */
+  readonly keyframesUs?: readonly number[];
 }
 
 /** Files to read and the chains of a graph that ends in the pad `cut`. */
@@ -191,7 +188,7 @@ function buildDissolve(
     const own: CutInput = {
       ...input,
       cut: { ...cut, frameRate: video.frameRate },
-      isAtKeyframe: false,
+      keyframesUs: [],
       timeline: {
         ...timeline,
         sourceFrames: Int32Array.from({ length: frameCount }, (_, frame) => first + frame),
@@ -270,11 +267,16 @@ function buildPiece(input: CutInput, piece: Piece, index: number, pad: string): 
   const firstFrame = (divisor === null ? span.firstFrame : (timeline.sourceFrames[from] ?? 0)) - before;
   const startUs = frames.timesUs[firstFrame] ?? 0;
   const isInterlaced = file ? file.facts.video?.interlace !== 'progressive' : cut.isDeinterlaced;
-  const runUpUs = from > span.firstOutput && divisor !== null && !isInterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
+  const runUpUs = from > span.firstOutput && !isInterlaced ? SHORT_RUN_UP_US : RUN_UP_US;
   // By time a frame of the middle of a stretch is found from the start of the stretch on.
   const offsetUs = divisor === null ? outputUs(cut, from - span.firstOutput) : 0;
-  const nearUs = startUs + offsetUs;
-  const seekUs = Math.floor(Math.max(0, nearUs + (input.isAtKeyframe ? BEYOND_KEYFRAME_US : -runUpUs)));
+  // Of a take whose rate varies the frame that is shown there may have come long before.
+  const shownUs = frames.timesUs[(timeline.sourceFrames[from] ?? 0) - before] ?? startUs;
+  const nearUs = Math.min(startUs + offsetUs, Math.max(startUs, shownUs));
+  const keyframeUs = file ? undefined : input.keyframesUs?.findLast((timeUs) => timeUs <= nearUs);
+  const seekUs = Math.floor(
+    keyframeUs === undefined ? Math.max(0, nearUs - runUpUs) : keyframeUs + BEYOND_KEYFRAME_US,
+  );
   const previous = frames.timesUs[firstFrame - 1];
   const half = previous === undefined ? 0 : Math.floor((startUs - previous) / 2);
   const trimS = (startUs - half - seekUs) / 1e6;
@@ -312,14 +314,14 @@ function buildPiece(input: CutInput, piece: Piece, index: number, pad: string): 
     files: steady ? [steady.file] : [],
     input: [
       ...(seekUs > 0
-        ? [...(input.isAtKeyframe ? ['-noaccurate_seek'] : []), '-ss', (seekUs / 1e6).toFixed(6)]
+        ? [...(keyframeUs === undefined ? [] : ['-noaccurate_seek']), '-ss', (seekUs / 1e6).toFixed(6)]
         : []),
       ...buildInputArgs(picture.path, picture.container),
     ],
     chains: hideIn({
       from: [`${index}:${picture.isTake ? (video?.streamIndex ?? 0) : 0}`],
       filters: [
-        ...(half > 0 && trimS > 0 ? [`trim=start=${trimS.toFixed(6)}`] : []),
+        ...(half > 0 && (trimS > 0 || keyframeUs !== undefined) ? [`trim=start=${trimS.toFixed(6)}`] : []),
         ...deinterlace,
         ...(divisor === null ? byTime : byCount),
         `trim=end_frame=${to - from}`,

@@ -6,40 +6,37 @@ import {
   countGroupFrames,
   estimateMp4Overhead,
   findDivisor,
-  measureLevel,
   orderPieces,
   planPieces,
   readRate,
   suggestNextPiece,
   suggestRepair,
-  USUAL_SLOPE,
   weighSpans,
-  type FrameSpan,
   type RateModel,
   type TakeComplexity,
   type Timeline,
   type VideoPlan,
 } from '@apodix/core';
-import { rename, rm, stat } from 'node:fs/promises';
+import { rename, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isKeptFrame } from '../likeness/kept-frames.ts';
 import { chooseWitnessStep, type Witnesses } from '../likeness/witnesses.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { settleAll } from '../process/settle-all.ts';
 import { readToolVersion } from '../process/tool-version.ts';
-import { describePiece, weighSpan, type Piece, type PieceInput } from './code-piece.ts';
+import { describePiece, type Piece, type PieceInput } from './code-piece.ts';
 import { codePieces, type Coded } from './code-pieces.ts';
 import { joinPieces } from './join-pieces.ts';
 import { makeSoundTrack } from './make-sound.ts';
 import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
 import { holdFile, PieceStore } from './piece-store.ts';
+import { weighTake } from './weigh-take.ts';
 import type { PictureSource } from './working-files.ts';
 
 const LEAST_SHARE = 0.97;
 const MOST_REPAIRS = 8;
 /** Where the limit leaves room, this much more than was foretold is let be. */
 const MOST_OVER_PREDICTED = 1.03;
-const WEIGH_S = 1;
 const WEIGHED_SHARE = 0.04;
 const CODED_SHARE = 0.86;
 
@@ -63,6 +60,7 @@ export async function makeInPieces(
     timeline: input.timeline,
     cut: plan.cut,
     folder,
+    keyframesUs: listKeyframes(input, picture),
     ...(input.signal ? { signal: input.signal } : {}),
   };
   const pieces = await describePieces(input, pieceInput);
@@ -73,7 +71,7 @@ export async function makeInPieces(
   const weights = weighSpans(input.series.complexity, findStart(input.timeline), spans, rate);
   const [soundPath, prior] = await settleAll([
     plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null,
-    findPrior({ ...pieceInput, plan, ...input.series }, { weights, rate }),
+    findPrior({ ...pieceInput, plan, complexity: input.series.complexity }, { weights, rate }),
   ]);
   const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
   const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
@@ -199,6 +197,22 @@ async function describePieces(input: MakeVideoInput, pieceInput: PieceInput): Pr
   );
 }
 
+/**
+ * Keyframes to begin reading at: of takes whose index finds each. None that another follows so soon that
+ * seeking might land on that.
+ */
+function listKeyframes({ facts, series, joined }: MakeVideoInput, picture: PictureSource): number[] {
+  const isFound =
+    picture.isTake &&
+    (picture.container === 'mp4' || picture.container === 'mov') &&
+    facts.video?.interlace === 'progressive' &&
+    !joined?.length;
+  const { keyframesUs } = series;
+  return isFound ? keyframesUs.filter((us, at) => (keyframesUs[at + 1] ?? Infinity) - us > LONE_US) : [];
+}
+
+const LONE_US = 250_000;
+
 /** The frames that were kept of each piece as it is now, in the folder and in order. */
 async function holdWitnesses(
   coded: Coded,
@@ -229,78 +243,17 @@ function sumBytes({ results }: Coded): number {
 async function findPrior(
   input: PieceInput & {
     readonly plan: VideoPlan;
-    readonly keyframesUs: readonly number[];
     readonly complexity: TakeComplexity | null;
   },
   { weights, rate }: { weights: readonly number[]; rate: number },
 ): Promise<RateModel> {
   const { plan } = input;
   const { model } = plan.rate;
-  if (!model) return weighMiddle(input, rate);
   const totalWeight = weights.reduce((sum, weight) => sum + weight, 0);
+  if (!model) return weighTake(input, rate, totalWeight);
   const targetBytes = (plan.rate.videoBps * plan.cut.frameCount) / rate / 8;
   return {
     slope: model.slope,
     level: Math.log2(Math.max(1, targetBytes) / totalWeight) + model.crf / model.slope,
   };
-}
-
-/** A second of the middle at two rate factors, so that level and slope are measured and not assumed. */
-async function weighMiddle(
-  input: PieceInput & {
-    readonly plan: VideoPlan;
-    readonly keyframesUs: readonly number[];
-    readonly complexity: TakeComplexity | null;
-  },
-  rate: number,
-): Promise<RateModel> {
-  const { plan, picture, timeline } = input;
-  const startUs = findStart(timeline);
-  // Only in one stretch does a keyframe of the take stand where its time says.
-  const keyframesUs = picture.isTake && timeline.spans.length === 1 ? input.keyframesUs : [];
-  const span = chooseWeighed(plan.cut.frameCount, rate, startUs, keyframesUs);
-  const [weight = 1] = weighSpans(input.complexity, startUs, [span], rate);
-  const guess = guessCrf(plan, rate);
-  const outputs = [guess - WEIGH_STEP, guess + WEIGH_STEP].map((crf, which) => ({
-    crf,
-    path: join(input.folder, `weigh-${which}.mp4`),
-  }));
-  const [fine = 1, coarse = 1] = await weighSpan(
-    { ...input, span, isAtKeyframe: span.isAtKeyframe },
-    outputs,
-  );
-  await Promise.all(outputs.map((output) => rm(output.path, { force: true })));
-  const slope = Math.max(3, Math.min(10, (2 * WEIGH_STEP) / Math.max(0.1, Math.log2(fine / coarse))));
-  // A second opens with a keyframe as a group of two seconds does: about a tenth of its bytes too many.
-  const isShort = span.last - span.first < rate * 1.5 && plan.cut.frameCount > rate * 1.5;
-  const bytes = Math.sqrt(fine * coarse) * (isShort ? 0.92 : 1);
-  return { slope, level: measureLevel({ weight, crf: guess, bytes }, slope) };
-}
-
-/** Rate factors on both sides of the first guess that the weighed second is coded at. */
-const WEIGH_STEP = 3;
-
-/** One second of the middle; at a keyframe where the take has few, so that little is decoded in vain. */
-function chooseWeighed(
-  total: number,
-  rate: number,
-  startUs: number,
-  keyframesUs: readonly number[],
-): FrameSpan & { isAtKeyframe: boolean } {
-  const length = Math.min(total, Math.max(1, Math.round(rate * WEIGH_S)));
-  const wanted = Math.max(0, Math.floor((total - length) / 2));
-  const keys = keyframesUs
-    .map((timeUs) => Math.ceil(((timeUs - startUs) * rate) / 1e6))
-    .filter((frame) => frame >= 0 && frame + length <= total);
-  const first = keys.reduce<number | null>(
-    (best, key) => (best === null || Math.abs(key - wanted) < Math.abs(best - wanted) ? key : best),
-    null,
-  );
-  return { first: first ?? wanted, last: (first ?? wanted) + length, isAtKeyframe: first !== null };
-}
-
-/** A first guess from bits a pixel: 0.1 bit a pixel of usual material is about rate factor 26. */
-function guessCrf(plan: VideoPlan, rate: number): number {
-  const bits = plan.rate.videoBps / (plan.cut.widthPx * plan.cut.heightPx * rate);
-  return Math.round(Math.max(16, Math.min(38, 26 - USUAL_SLOPE * Math.log2(bits / 0.1))));
 }

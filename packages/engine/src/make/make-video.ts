@@ -51,7 +51,7 @@ const isCombingWished = ({ plan, facts }: MakeVideoInput) =>
   (plan.cut.recipe.picture.deinterlace === 'never' && facts.video?.interlace !== 'progressive');
 
 /** Up to this length a first pass over every frame costs less than guessing wrong. */
-const MOST_TWO_PASS_US = 12_000_000;
+const MOST_TWO_PASS_US = 5_000_000;
 
 /** Steering needs pieces to steer by, and samples or several pieces to learn from; it knows H.264 only. */
 function isMadeInTwoPasses(plan: VideoPlan): boolean {
