@@ -110,7 +110,7 @@ const kinds = [
   z.object({
     ...base,
     kind: z.literal('count'),
-    item: z.enum(['video', 'sound', 'photo', 'document']),
+    item: z.enum(['video', 'sound', 'photo', 'document', 'text', 'link']),
     label: z.string().max(80).nullable().default(null),
     min: z.int().nonnegative(),
     max: z.int().positive().nullable(),

@@ -36,6 +36,8 @@ const itemLabels = {
   sound: 'Sound recording',
   photo: 'Photographs',
   document: 'Document',
+  text: 'Typed answer',
+  link: 'Link',
 } as const;
 
 export const totalSizeRow: LimitRow<'total-size'> = {

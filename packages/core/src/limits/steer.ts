@@ -45,7 +45,10 @@ export function isLimitForKind(
 
 /** How many files are handed in together, by what the limits say; 1 where they say nothing. */
 export function countFiles(limits: readonly Limit[]): number {
-  const counts = limits.filter((limit): limit is LimitOf<'count'> => limit.kind === 'count');
+  const counts = limits.filter(
+    (limit): limit is LimitOf<'count'> =>
+      limit.kind === 'count' && limit.item !== 'text' && limit.item !== 'link',
+  );
   const sumOf = (of: readonly LimitOf<'count'>[]) =>
     of.reduce((sum, limit) => sum + (limit.max ?? Math.max(1, limit.min)), 0);
   const letters = new Set(counts.map((limit) => limit.alternative).filter((letter) => letter !== null));

@@ -5,7 +5,7 @@ import { readLimits, type ReadLimits } from '../limits/reader/read-limits.ts';
 import { writeLocalTime } from '../limits/words.ts';
 import { formatBytes } from '../units/bytes.ts';
 import { formatDuration } from '../units/duration.ts';
-import type { Conflict } from '../limits/reader/merge-limits.ts';
+import type { Conflict } from '../limits/deciding/merge-limits.ts';
 
 export interface ReadOptions {
   /**

@@ -1,10 +1,12 @@
 import { findMediaKind, findSlotItem, type Limit, type MediaKind, type Slot } from '@apodix/core';
 
-const LABELS: Readonly<Record<MediaKind, string>> = {
+const LABELS: Readonly<Record<MediaKind | 'text' | 'link', string>> = {
   document: 'Document',
   video: 'Video',
   sound: 'Sound recording',
   photo: 'Photograph',
+  text: 'Typed answer',
+  link: 'Link',
 };
 
 /** The slots of an assignment of one's own: what its limits speak of, else any one file. */
@@ -14,7 +16,7 @@ export function buildOwnSlots(limits: readonly Limit[]): Slot[] {
     return counts.map((limit, index) => ({
       id: `slot-${index + 1}`,
       label: limit.label ?? LABELS[limit.item],
-      item: findSlotItem(limit.item),
+      item: limit.item === 'text' || limit.item === 'link' ? limit.item : findSlotItem(limit.item),
       min: limit.min,
       max: limit.max ?? Math.max(limit.min, 20),
       alternative: limit.alternative,

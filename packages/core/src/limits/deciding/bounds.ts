@@ -1,5 +1,5 @@
-import type { Item } from './quantities.ts';
-import type { Sentence } from './sentences.ts';
+import type { Item } from '../finding/quantities.ts';
+import type { Sentence } from '../finding/sentences.ts';
 
 /** One or two quantities of a sentence with what the words around them make of them. */
 export interface Bounded {

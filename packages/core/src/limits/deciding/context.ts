@@ -1,7 +1,7 @@
 import { containerTable, type MediaKind } from '../../media/containers.ts';
 import type { Severity } from '../limit.ts';
-import type { Language } from './language.ts';
-import type { Sentence } from './sentences.ts';
+import type { Language } from '../finding/language.ts';
+import type { Sentence } from '../finding/sentences.ts';
 
 /** What the text as a whole speaks of. */
 export interface TextContext {
@@ -29,11 +29,10 @@ export function readTextContext(sentences: readonly Sentence[], language: Langua
 /** The kind of medium that a word speaks of; format names count as the medium that they hold. */
 export function readKind(word: string, language: Language, recording: MediaKind | null): MediaKind | null {
   const noun = language.nouns[word.replace(/'s?$/, '')];
-  if (noun === 'video' || noun === 'photo' || noun === 'sound') return noun;
+  if (noun === 'video' || noun === 'photo' || noun === 'sound' || noun === 'document') return noun;
   if (noun === 'recording') return recording;
   const format = language.formats[word];
-  const kind = format ? containerTable[format].kind : null;
-  return kind === 'document' ? null : kind;
+  return format ? containerTable[format].kind : null;
 }
 
 /** The kind that the word at a place speaks of; a "sound recording" is sound whatever else is filmed. */
@@ -49,21 +48,30 @@ function readKindAt(sentence: Sentence, index: number, language: Language, recor
  * The medium that a limit is about, where the text speaks of more than one: "for photos" after it, else the nearest noun before it in the
  * sentence, else what the heading says.
  */
-export function findTarget(sentence: Sentence, from: number, to: number, context: TextContext, heading: MediaKind | null): MediaKind | 'any' {
+export function findTarget(sentence: Sentence, from: number, to: number, context: TextContext, heading: MediaKind | null, allowed: readonly MediaKind[]): MediaKind | 'any' {
   if (context.kinds.size < 2) return 'any';
+  const here = readRecordingHere(sentence, context);
   const after = /^ (?:[a-z]+ ){0,2}?(?:for|per|a|an|each|every) (?:the |each |every |your |any |single )?([a-z0-9]+)/.exec(sentence.tag.slice(to, to + 80))?.[1];
-  const direct = after ? readKind(after, context.language, context.recording) : null;
-  if (direct) return direct;
   const next = /^ ([a-z0-9]+)/.exec(sentence.tag.slice(to, to + 40))?.[1];
-  const adjoining = next ? readKind(next, context.language, context.recording) : null;
-  if (adjoining) return adjoining;
+  const isOf = (kind: MediaKind | null) => kind !== null && allowed.includes(kind);
+  for (const word of [after, next]) {
+    const direct = word ? readKind(word, context.language, here) : null;
+    if (direct && isOf(direct)) return direct;
+  }
+  if (EVERY_FILE.test(sentence.tag.slice(Math.max(0, from - 60), from)) || /^ (?:per|a|each|for each|for every) file\b/.test(sentence.tag.slice(to))) return 'any';
   let nearest: MediaKind | null = null;
   sentence.items.forEach((item, index) => {
     if (item.kind !== 'word' || (sentence.places[index]?.[0] ?? 0) >= Math.max(from, 1)) return;
-    nearest = readKindAt(sentence, index, context.language, readRecordingHere(sentence, context)) ?? nearest;
+    const kind = readKindAt(sentence, index, context.language, here);
+    if (kind && isOf(kind)) nearest = kind;
   });
-  return nearest ?? heading ?? 'any';
+  const chosen = nearest ?? heading ?? null;
+  if (chosen && isOf(chosen)) return chosen;
+  const possible = [...context.kinds].filter((kind) => isOf(kind));
+  return possible.length === 1 && allowed.length < 4 ? (possible[0] ?? 'any') : 'any';
 }
+
+const EVERY_FILE = /\b(?:each|every|any|all|both|no|single|individual|either)(?: [a-z]+)? files?\b[^,;]*$|^(?:[-*] )?(?:max(?:imum)? )?(?:file ?size|size|limit|upload limit|file limit)\b[^,;]*$/;
 
 function readRecordingHere(sentence: Sentence, context: TextContext): MediaKind | null {
   const { formats } = context.language;

@@ -1,5 +1,5 @@
 import type { Understood } from './found.ts';
-import type { Sentence } from './sentences.ts';
+import type { Sentence } from '../finding/sentences.ts';
 
 export interface Wish {
   readonly start: number;

@@ -1,7 +1,7 @@
 import { containerTable } from '../../media/containers.ts';
 import { readBoundAt, type TextContext } from './context.ts';
-import type { Language } from './language.ts';
-import type { Sentence } from './sentences.ts';
+import type { Language } from '../finding/language.ts';
+import type { Sentence } from '../finding/sentences.ts';
 
 export interface CountMatch {
   readonly item: 'video' | 'sound' | 'photo' | 'document';

@@ -34,7 +34,7 @@ const joinTime = (at: string, time: string | null) => (time === null ? at : `${a
  * Due times: a date that follows words such as "due", "by" or "deadline". Read against `now` (wall clock, `2026-11-24T09:00`),
  * always forward. A date without a time counts until the end of that day.
  */
-export function readDates(cleaned: string, now: string): DateMatch[] {
+export function readRelativeDates(cleaned: string, now: string): DateMatch[] {
   const reference = new Date(`${now}:00Z`);
   const found: DateMatch[] = [];
   let from = 0;

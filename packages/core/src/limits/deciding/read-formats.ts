@@ -1,7 +1,7 @@
 import { containerTable, type ContainerId } from '../../media/containers.ts';
 import type { LimitTarget, SoundCodecId, VideoCodecId } from '../limit.ts';
 import type { TextContext } from './context.ts';
-import type { Sentence } from './sentences.ts';
+import type { Sentence } from '../finding/sentences.ts';
 
 export interface FormatMention {
   readonly what: { readonly type: 'format'; readonly id: ContainerId } | { readonly type: 'video-codec'; readonly id: VideoCodecId } | { readonly type: 'sound-codec'; readonly id: SoundCodecId };

@@ -1,5 +1,5 @@
 import type { Part } from '../../presence/look.ts';
-import type { Sentence } from './sentences.ts';
+import type { Sentence } from '../finding/sentences.ts';
 import type { WordMatch } from './read-word-limits.ts';
 
 const WHOSE = "(?:your|their|his|her|the (?:player|performer|dancer|singer|actor|runner|pianist|student)(?:s|'s)?|both|both of your|the|all)";

@@ -1,28 +1,40 @@
-/** Words of a file-name pattern in the form in which they are written into the pattern. */
-const PARTS: readonly (readonly [RegExp, string])[] = [
-  [/^(?:surname|last ?name|family ?name)/, 'Surname'],
-  [/^(?:first ?name|forename|given ?name)/, 'FirstName'],
-  [/^(?:full name)/, 'FullName'],
-  [/^initials/, 'Initials'],
-  [/^candidate (?:number|no\.?|nr)/, 'CandidateNumber'],
-  [/^(?:exam|examination) number/, 'CandidateNumber'],
-  [/^student (?:number|id|no\.?)/, 'StudentNumber'],
-  [/^cent(?:re|er) (?:number|no\.?)/, 'CentreNumber'],
-  [/^(?:name|title) of (?:the |your )?(?:piece|work|song|monologue|composition)/, 'Piece'],
-  [/^(?:piece|work|song) (?:title|name)/, 'Piece'],
-  [/^(?:piece|title)/, 'Title'],
-  [/^(?:class|form|tutor group|set)(?: name)?/, 'Class'],
-  [/^(?:course|subject|unit)(?: name| number| title)?/, 'Course'],
-  [/^(?:assignment|task)(?: name| number| title)?/, 'Assignment'],
-  [/^date/, 'Date'],
-  [/^year(?: group)?/, 'Year'],
-  [/^name/, 'Name'],
+/** Words for a part of a file name, and how it is written into the pattern. */
+const PARTS: readonly (readonly [string, string])[] = [
+  ['(?:initial|first letter) of (?:your |the )?(?:first|given) ?name|first(?: ?name)? initial|first letter of (?:your )?forename', 'FirstInitial'],
+  ['initials', 'Initials'],
+  ['full ?name', 'FullName'],
+  ['(?:candidate|exam(?:ination)?|index)[ -]?(?:numbers?|no\\.?|nr|id)|candidate', 'CandidateNumber'],
+  ['(?:student|learner|school)[ -]?(?:numbers?|no\\.?|nr|id)|id number', 'StudentNumber'],
+  ['cent(?:re|er)[ -]?(?:numbers?|no\\.?|nr|code)|cent(?:re|er)', 'CentreNumber'],
+  ['surname|last ?-?name|family ?-?name', 'Surname'],
+  ['first ?-?name|forename|given ?-?name|christian name', 'FirstName'],
+  ['group (?:name|number|no\\.?|letter)|name of (?:your |the )?group|team(?: ?name)?|ensemble(?: name)?|group', 'Group'],
+  ['(?:role|character|part)(?: ?name|s name)?|name of (?:your |the )?(?:role|character)|character\'s name', 'Role'],
+  ['voice(?: ?part| type)?', 'Voice'],
+  ['instrument(?: name)?|what (?:instrument )?you play|name of (?:your |the )?instrument', 'Instrument'],
+  ['(?:activity|sport|event|exercise|skill|stroke|discipline|dance)(?: name)?|name of (?:your |the )?(?:activity|sport|event|exercise|skill|dance)', 'Activity'],
+  ['(?:name|title) of (?:your |the )?(?:piece|work|song|monologue|composition|film|play|poem|artwork|painting|print|photo(?:graph)?|picture|track)', 'Piece'],
+  ['(?:piece|work|song|film|play|poem|composition|track|scene|monologue|artwork)[ -]?(?:title|name)|piece|title|composition', 'Piece'],
+  ['class(?: period| name| number| code)?|period(?: number)?|form(?: group)?|tutor group|section|block|homeroom|hour', 'Class'],
+  ['(?:photo|shot|image|picture|file|take|page|view|exercise|task|part|running|sequence) ?(?:number|no\\.?)|number', 'Number'],
+  ['course(?: name| code)?|subject|unit(?: name| number)?', 'Course'],
+  ['assignment(?: name| number)?|task', 'Assignment'],
+  ['date', 'Date'],
+  ['year(?: group)?', 'Year'],
+  ['name', 'Name'],
 ];
+const PART_PATTERNS = PARTS.map(([words, token]) => [new RegExp(`^(?:${words})(?![\\p{L}\\p{N}])`, 'u'), token] as const);
 /** Single words that make a joined word a pattern rather than somebody's name. */
-const TOKEN = /^(?:surname|last ?name|family ?name|firstname|first|forename|given|name|names|fullname|initials|candidate|candidatenumber|number|no|student|studentnumber|centre|centrenumber|title|piece|piecetitle|class|form|course|subject|unit|date|year|task|assignment|id|yourname|your|last|family)$/;
-const CUE = /\b(?:(?:name|call|title|label|save|rename|labelled|named|titled|called|saved)\b(?: (?:it|them|this|that|each|every|the|your|all|of|file|files|work|video|recording|photo|photos|photograph|photographs|clip|upload|them all|one))*(?: (?:as|with|by|using|like this|after|to be|be|in the form|in this way|in the format))*(?: ?[:=])?|file ?names?(?: (?:should|must|has to|have to|needs to|is|are|be|format|to be|will|in the form|as))*(?: ?[:=])?|naming(?: convention| scheme| format)?(?: is)?(?: ?[:=])?)/g;
-const SEPARATOR = /^(?:\s*,?\s*(?:(?:and |then |followed by |with )*(?:an? )?)?(underscore|dash|hyphen|space|_|-)\s*(?:and |then |followed by )*(?:the |your )*|\s*(?:,? ?and then|,? ?then|,? ?followed by|,? ?and|,|\+|&|\/)\s*(?:then )?(?:the |your |a |with )*|\s+)/;
-const SEPARATOR_SIGNS: Readonly<Record<string, string>> = { underscore: '_', _: '_', dash: '-', hyphen: '-', '-': '-', space: ' ' };
+const TOKEN =
+  /^(?:surname|last ?name|family ?name|firstname|first ?name|first|forename|given(?:name)?|name|names|fullname|initials?|firstinitial|candidate|candidatenumber|candidateno|number|num|no|nn|student|studentnumber|studentid|centre|center|centrenumber|title|piece|piecetitle|songtitle|class|classperiod|period|form|course|subject|unit|date|year|task|assignment|id|yourname|your|last|family|group|groupname|team|teamname|role|character|part|voice|voicepart|activity|sport|event|exercise|skill|instrument|take|song|dance)$/;
+const CUE =
+  /(?<![a-z])(?:(?:name|call|title|label|save|rename|re ?- ?name|number|labell?ed|named|titled|called|saved|renamed|lable)(?: (?:it|them|em|this|that|each|every|the|your|all|of|one|both|files?|work|videos?|recordings?|photos?|photographs?|images?|pictures?|clips?|uploads?|submissions?|everything))*|file ?- ?names?|names? of (?:the|your|each) files?|file (?:is )?(?:to be )?(?:named|called)|naming(?: convention| scheme| format| rule)?)(?![a-z])/g;
+const FILL =
+  /^(?:[ ,"'(:=>-]|→|(?:should|must|has to|have to|needs to|will|is|are|be|to|as|with|by|using|like this|after|in the (?:form|format)|in this (?:way|order|format)|under|both|just|only|simply|starts?|begins?|starting|first|put|comes?|goes|reads?|made of|consists? of|contains?|of|and|then|plus|followed|next|the|your|a|an|own|format|pattern|files?|it|them|one|each|every|here|use|so|exactly|full|whole)(?![\p{L}\p{N}]))+/u;
+const SIGNS: Readonly<Record<string, string>> = { underscore: '_', underscores: '_', 'underline sign': '_', dash: '-', hyphen: '-', minus: '-', space: ' ', dot: '.', 'full stop': '.', _: '_' };
+const SIGN = /^(?:,? ?(?:and |then |with |followed by |separated by |joined by )*(?:an? |the |one )?)(underscores?|dash|hyphen|space|dot|full stop|minus)(?: (?:sign|character|in between|between (?:them|each)))?(?![\p{L}\p{N}])/u;
+const GLUED = /\b(?:smushed|squashed|run|joined|written|all) together\b|\bno (?:spaces?|gaps?)(?: or [a-z]+)?(?: between| in between)?\b|\bwithout (?:any )?spaces?\b|\bas one word\b/;
+const BETWEEN = /\b(?:separated|joined|divided|linked|split) by (?:an? )?(underscores?|dash(?:es)?|hyphens?|spaces?|dots?)\b|\bwith (?:an? )?(underscores?|hyphens?|dash(?:es)?) (?:in )?between\b|\b(underscores?|hyphens?|dashes|dots) (?:in )?between\b/;
 
 export interface NameMatch {
   readonly pattern: string;
@@ -35,53 +47,104 @@ export interface NameMatch {
  * ("your candidate number, then the title"), joined by underscores where no sign is said.
  */
 export function readNames(text: string, cleaned: string): NameMatch[] {
-  const found: NameMatch[] = [];
-  const joined = /(?<![\p{L}\p{N}_/@.-])(?:(?:candidate|student|exam|centre|center|first|last|family|full|given) (?=[a-z]+_))?[\p{L}][\p{L}\p{N}]*(?:[_-][\p{L}\p{N}]+){1,7}(?:\.[a-z0-9]{3,4})?(?![\p{L}\p{N}_-])/gu;
-  for (const match of cleaned.matchAll(joined)) {
-    const bare = match[0].replace(/\.[a-z0-9]{3,4}$/, '');
-    const words = bare.split(/[_-]/).map((word) => word.replace(/ /g, ''));
-    const tokens = words.filter((word) => TOKEN.test(word)).length;
-    const isAllTokens = tokens === words.length && words.length > 1;
-    const hasUnderscore = bare.includes('_');
-    const isCued = isNamed(cleaned, match.index);
-    const isExample = /(?:e\.?g\.?|for example|for instance|such as|like|example)\s*:?,?\s*["'(]?$/.test(cleaned.slice(Math.max(0, match.index - 16), match.index));
-    const isPattern = hasUnderscore ? tokens >= 2 || (tokens >= 1 && isCued) : (isAllTokens && words.some((word) => /name|title|number|piece|initials/.test(word)) && isCued) || (isCued && tokens >= 2);
-    if (isPattern && !isExample) found.push({ pattern: text.slice(match.index, match.index + bare.length), start: match.index, end: match.index + bare.length });
-  }
-  for (const match of cleaned.matchAll(/(?<![\p{L}\p{N}_/@.-])[a-z]+(?:\.[a-z0-9]+){1,7}(?![\p{L}\p{N}_-])/gu)) {
-    const words = match[0].split('.');
-    const bare = /^(?:mp4|mov|jpe?g|png|pdf|wav|mp3|m4a)$/.test(words.at(-1) ?? '') ? words.slice(0, -1).join('.') : match[0];
-    if (words.filter((word) => TOKEN.test(word)).length >= 2) found.push({ pattern: text.slice(match.index, match.index + bare.length), start: match.index, end: match.index + bare.length });
-  }
+  const joined = findJoined(text, cleaned);
+  if (joined.length > 0) return joined;
   for (const cue of cleaned.matchAll(CUE)) {
-    const from = cue.index + cue[0].length;
-    const prose = readProsePattern(cleaned, from);
-    if (prose && !found.some((each) => each.start <= prose.end && each.end > cue.index)) found.push({ pattern: prose.pattern, start: cue.index, end: prose.end });
+    const prose = readProse(text, cleaned, cue.index + cue[0].length);
+    if (prose) return [{ pattern: prose.pattern, start: cue.index, end: prose.end }];
   }
-  return found;
+  return [];
 }
 
-function isNamed(cleaned: string, at: number): boolean {
-  return /\b(?:name|named|names|rename|renamed|call|called|title|titled|label|labelled|save|saved|filename|file name|naming|as)\b[^.!?\n]{0,60}$/.test(cleaned.slice(Math.max(0, at - 80), at));
+const JOINED =
+  /(?<![\p{L}\p{N}_/@.-])(?:(?:candidate|student|exam|centre|center|first|last|family|full|given) (?=[a-z]+_))?[\p{L}\p{N}]+(?:[_-][\p{L}\p{N}#]+){1,7}(?:\.[a-z0-9]{3,4})?(?![\p{L}\p{N}_-])/gu;
+const DOTTED = /(?<![\p{L}\p{N}_/@.-])[\p{L}]+(?:\.[\p{L}\p{N}]+){1,7}(?![\p{L}\p{N}_-])/gu;
+const ENDING = /\.(?:mp4|mov|m4v|jpe?g|png|pdf|wav|mp3|m4a|tiff?|flac|gif|webm|heic|ext)$/;
+
+function findJoined(text: string, cleaned: string): NameMatch[] {
+  const found: NameMatch[] = [];
+  const add = (from: number, bare: string, signs: RegExp) => {
+    const words = bare.split(signs).map((word) => word.replace(/ /g, ''));
+    const tokens = words.filter((word) => TOKEN.test(word)).length;
+    const hasSign = /[_.]/.test(bare);
+    const around = cleaned.slice(Math.max(0, from - 80), from);
+    const isCued = /\b(?:name[ds]?|rename[ds]?|call(?:ed)?|titled?|label(?:led|ed)?|save[ds]?|file ?names?|naming|as|number)\b[^!?\n]{0,60}$/.test(around);
+    const isExample = /(?:e\.?g\.?|for example|for instance|such as|like|example|ex\.?|so|\()\s*:?,?\s*["'(]?$/.test(around.slice(-16));
+    const isNumbered = /^\d{1,3}$/.test(words.at(-1) ?? '') && words.length > 1;
+    const isSeries = isNumbered && new RegExp(`${escape(words.slice(0, -1).join('_'))}[_-]\\d{1,3}`).test(cleaned.slice(from + bare.length).replace(/-/g, '_'));
+    const isPattern = hasSign ? tokens >= 2 || (tokens >= 1 && isCued) || (isSeries && isCued) : isCued && (tokens === words.length || tokens >= 2) && words.length > 1 && words.some((word) => /name|title|number|piece|initial/.test(word));
+    if (!isPattern || (isExample && tokens < 2)) return;
+    const own = text.slice(from, from + bare.length);
+    const pattern = isNumbered && (isSeries || tokens > 0) ? own.replace(/\d{1,3}$/, 'Number') : own.replace(/(?<=[_-])(?:#{1,3}|nn|xx|n|x)$/i, 'Number');
+    found.push({ pattern, start: from, end: from + bare.length });
+  };
+  for (const match of cleaned.matchAll(JOINED)) add(match.index, match[0].replace(ENDING, ''), /[_-]/);
+  if (found.length === 0)
+    for (const match of cleaned.matchAll(DOTTED)) {
+      const bare = match[0].replace(ENDING, '');
+      if (bare.includes('.') && bare.split('.').filter((word) => TOKEN.test(word)).length >= 2) add(match.index, bare, /\./);
+    }
+  return found.slice(0, 1);
 }
 
-function readProsePattern(cleaned: string, from: number): { pattern: string; end: number } | null {
-  let at = from + (/^\s*(?:with |as |by |using |both )?(?:your |the |a )*["'(]?/.exec(cleaned.slice(from, from + 40))?.[0].length ?? 0);
+const escape = (words: string) => words.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** "your last name, a hyphen, and the word melody", read part by part until something else stands there. */
+function readProse(text: string, cleaned: string, from: number): { pattern: string; end: number } | null {
+  let at = from;
+  let end = from;
   const parts: string[] = [];
-  const separators: string[] = [];
-  let end = at;
-  for (let count = 0; count < 8; count += 1) {
-    const rest = cleaned.slice(at, at + 60);
-    const part = PARTS.map(([pattern, token]) => ({ match: pattern.exec(rest), token })).find((each) => each.match && !/^[\p{L}\p{N}]/u.test(rest.slice(each.match[0].length)));
-    if (!part?.match) break;
-    parts.push(part.token);
-    end = at + part.match[0].length;
-    const separator = SEPARATOR.exec(cleaned.slice(end, end + 40));
-    if (!separator || separator[0].includes('\n')) break;
-    separators.push(SEPARATOR_SIGNS[separator[1] ?? ''] ?? '_');
-    at = end + separator[0].length;
+  const signs: (string | null)[] = [];
+  let sign: string | null = null;
+  let isSignTold = false;
+  for (let step = 0; step < 30; step += 1) {
+    const rest = cleaned.slice(at, at + 80);
+    const told = SIGN.exec(rest);
+    if (told && parts.length > 0) {
+      sign = SIGNS[told[1] ?? ''] ?? '_';
+      isSignTold = true;
+      at += told[0].length;
+      continue;
+    }
+    const quoted = /^["']([^"'\n]{1,40})["']|^\(?the (?:word|words|letters|text|code|ending) ["']?([\p{L}\p{N}]+)["']?/u.exec(rest);
+    const part = quoted ? undefined : PART_PATTERNS.map(([pattern, token]) => ({ match: pattern.exec(rest), token })).find((each) => each.match);
+    if (quoted || part?.match) {
+      const length = (quoted ?? part?.match)?.[0].length ?? 0;
+      const word = quoted ? (quoted[1] ?? quoted[2] ?? '') : '';
+      const wordAt = at + rest.indexOf(word);
+      const written = quoted ? text.slice(wordAt, wordAt + word.length) : (part?.token ?? '');
+      if (parts.length > 0) signs.push(sign);
+      parts.push(written);
+      sign = null;
+      isSignTold = false;
+      at += length;
+      end = at;
+      continue;
+    }
+    const fill = FILL.exec(rest);
+    if (fill && fill[0].length > 0) {
+      at += fill[0].length;
+      continue;
+    }
+    // A word of its own after a sign that was told, or with figures or capitals: it stands for itself.
+    const literal = /^[\p{L}\p{N}]+/u.exec(rest)?.[0];
+    const own = literal ? text.slice(at, at + literal.length) : '';
+    if (literal && (isSignTold || /^(?=.*\d)[\p{L}\p{N}]+$/u.test(own) || (/^\p{Lu}/u.test(own) && parts.length + step > 0 && /(?:starts?|begins?|with|then|and|word)[ "']*$/.test(cleaned.slice(Math.max(0, at - 12), at)))) && !/^(?:mp4|mov|mp3|wav|pdf|jpe?g|png|m4a)$/.test(literal) && !/^\d+$/.test(literal)) {
+      if (parts.length > 0) signs.push(sign);
+      parts.push(own);
+      sign = null;
+      isSignTold = false;
+      at += literal.length;
+      end = at;
+      continue;
+    }
+    break;
   }
-  const isSingle = parts.length === 1 && /Number|FullName|Initials|^Name$|Surname/.test(parts[0] ?? '');
-  if (parts.length < 2 && !isSingle) return null;
-  return { pattern: parts.map((part, index) => (index === 0 ? part : `${separators[index - 1] ?? '_'}${part}`)).join(''), end };
+  const line = cleaned.slice(from, end + 60).split(/[.!?\n]/)[0] ?? '';
+  const between = BETWEEN.exec(line);
+  const common = between ? (SIGNS[(between[1] ?? between[2] ?? between[3] ?? '').replace(/(?:es|s)$/, '')] ?? '_') : GLUED.test(line) ? '' : '_';
+  const isAlone = parts.length === 1 && /^(?:CandidateNumber|StudentNumber|FullName|Initials|Surname|Role|Group|Name)$/.test(parts[0] ?? '') && /\b(?:just|only|simply|nothing else|with|as|is|under|:)\b|:/.test(cleaned.slice(from, end + 20));
+  const tokens = parts.filter((part) => PARTS.some(([, token]) => token === part)).length;
+  if (!(parts.length >= 2 && tokens >= 1) && !isAlone) return null;
+  return { pattern: parts.map((part, index) => (index === 0 ? part : `${signs[index - 1] ?? common}${part}`)).join(''), end };
 }

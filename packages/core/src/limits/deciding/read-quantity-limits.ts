@@ -1,7 +1,9 @@
 import type { LimitKind } from '../limit.ts';
+import { bytesModel, durationModel } from './quantity-model.ts';
+import { judgeFeatures } from './linear-model.ts';
 import type { Bounded } from './bounds.ts';
 import { findClause, type TextContext } from './context.ts';
-import type { Sentence } from './sentences.ts';
+import type { Sentence } from '../finding/sentences.ts';
 import type { MediaKind } from '../../media/containers.ts';
 
 type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
@@ -13,6 +15,7 @@ export interface QuantityInput {
   readonly bounded: Bounded;
   readonly context: TextContext;
   readonly heading: MediaKind | null;
+  readonly features: readonly string[];
 }
 
 const isBounded = (how: Bounded['how']) => how !== 'bare';
@@ -27,20 +30,14 @@ const IS_TOLD = /\b(?:phones?|cameras?)\b[^.,;]{0,30}\b(?:records?|films?|shoots
 const LENGTH_WORDS = /\b(?:long|length|duration|last|lasts|lasting|runs?|running time|minutes? of|seconds? of)\b/;
 const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit|should (?:be|say)|limit)\b/;
 
+/** Below this chance a figure without a bound is not worth telling. */
+const UNSURE = 0.3;
+
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
-  duration: ({ sentence, bounded, context }) => {
-    const { min, max, how, before, after } = bounded;
-    const clauseBefore = before.slice(before.lastIndexOf(' , ') + 1);
-    const isActivity = ACTIVITY.test(sentence.tag) && !MEDIA_WORDS.test(sentence.tag);
-    const isOther = OTHER_TIME_BEFORE.test(clauseBefore) || OTHER_TIME_AFTER.test(after) || isActivity;
-    if (isOther) return isBounded(how) || /\b(?:leave|must|should|hold)\b/.test(clauseBefore) ? 'unread' : 'nothing';
-    const [start, end] = findClause(sentence.tag, bounded.from, bounded.to);
-    const clause = sentence.tag.slice(start, end);
-    const isAlone = clause.replace(/#\w+#|[^a-z]|\b(?:to|and|max|min|maximum|minimum|or|less|more)\b/g, '').length <= 3;
-    const hasSubject = LENGTH_WORDS.test(sentence.tag) || PIECE_WORDS.test(sentence.tag) || isAlone || /^ (?:per|each|apiece)\b/.test(after) || /#[BLF]\d+#/.test(sentence.tag) || sentence.items.some((item) => item.kind === 'word' && Object.hasOwn(context.language.formats, item.text));
-    const isAdjective = bounded.item.text.includes('-') && /^ [a-z]+/.test(after) && !/^ (?:breaks?|walk|rests?|rehearsals?|lessons?|drive|wait|intro|introduction|pause|silence|timer|countdown|game|match|slot|hold|interval|meeting|session|test|exam)\b/.test(after);
-    if (how === 'bare' && !hasSubject && !isAdjective) return 'nothing';
-    if (how === 'bare' && bounded.item.isArticle && !LENGTH_WORDS.test(sentence.tag) && !isAlone && !/^ (?:and a half|of)\b/.test(after)) return 'nothing';
+  duration: ({ sentence, bounded, features }) => {
+    const { min, max, how, after } = bounded;
+    const chance = judgeFeatures(durationModel, features);
+    if (chance < 0.5) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
     const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
     if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
     if (how === 'about') return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
@@ -48,11 +45,11 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     return [{ kind: 'length', minUs: min, maxUs: max, ...(isGiveOrTake ? { isAbout: true } : {}) }];
   },
 
-  bytes: ({ bounded }) => {
+  bytes: ({ bounded, features }) => {
     const { min, max, how, before, after, item } = bounded;
-    const isInfo = !isBounded(how) && /\b(?:phone|camera|is (?:about|around)|are (?:about|around)|takes? up|makes|produces|my inbox)\b/.test(before) && !/\b(?:limit|keep|must|should)\b/.test(before);
-    if (isInfo || (how === 'about' && /\b(?:is|are|was|were|makes?|takes?|gives?)(?: [a-z]+)? $/.test(before.replace(/(?:about|around|roughly|approximately|some) $/, '')) && !/\b(?:limit|keep|should|must)\b/.test(before))) return 'nothing';
-    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel)|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60).split(' , ').at(-1) ?? ''} | ${after.slice(0, 40).split(' , ')[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
+    const chance = judgeFeatures(bytesModel, features);
+    if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';
+    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel)|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60).split(' , ').at(-1) ?? ''} | ${after.slice(0, 40).split(/ [,)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
     const top = how === 'min' ? null : max;
     if (isTotal && top !== null && how !== 'range') return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];

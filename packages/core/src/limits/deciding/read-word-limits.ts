@@ -1,5 +1,5 @@
 import type { LimitKind, Severity } from '../limit.ts';
-import type { Sentence } from './sentences.ts';
+import type { Sentence } from '../finding/sentences.ts';
 
 type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
 

@@ -1,22 +1,20 @@
+import { findInText, type FoundQuantity } from '../deciding/candidates.ts';
 import type { MediaKind } from '../../media/containers.ts';
 import type { Limit, LimitTarget } from '../limit.ts';
-import { readBounded } from './bounds.ts';
-import { cleanText } from './clean-text.ts';
-import { CORRECTION, findSeverity, findTarget, readHeading, readTextContext, type TextContext } from './context.ts';
-import { english } from './english.ts';
-import { findWishes, type Wish } from './find-wishes.ts';
-import type { Understood } from './found.ts';
-import { mergeLimits, type Conflict, type LimitSpan, type PlacedLimit } from './merge-limits.ts';
-import { readItems } from './quantities.ts';
-import { readCounts } from './read-counts.ts';
-import { readDates } from './read-dates.ts';
-import { readFormats } from './read-formats.ts';
-import { readInView } from './read-in-view.ts';
-import { readNames } from './read-names.ts';
-import { hasSeveralSizes, readQuantityLimit, readShapeLimits } from './read-quantity-limits.ts';
-import { readWordLimits } from './read-word-limits.ts';
-import { findSpan, readSentences, type Sentence } from './sentences.ts';
-import { createMender, readTokens } from './tokens.ts';
+import { CORRECTION, findSeverity, findTarget, type TextContext } from '../deciding/context.ts';
+import { findWishes, type Wish } from '../deciding/find-wishes.ts';
+import type { Understood } from '../deciding/found.ts';
+import { mergeLimits, type Conflict, type LimitSpan, type PlacedLimit } from '../deciding/merge-limits.ts';
+import { readCounts, type CountMatch } from '../deciding/read-counts.ts';
+import { decideDue } from '../deciding/decide-due.ts';
+import { decideSlots } from '../deciding/decide-slots.ts';
+import { readPoints } from '../deciding/read-points.ts';
+import { readFormats } from '../deciding/read-formats.ts';
+import { readInView } from '../deciding/read-in-view.ts';
+import { readNames } from '../deciding/read-names.ts';
+import { hasSeveralSizes, readQuantityLimit, readShapeLimits } from '../deciding/read-quantity-limits.ts';
+import { readWordLimits } from '../deciding/read-word-limits.ts';
+import { findSpan, type Sentence } from '../finding/sentences.ts';
 
 export interface ReadLimits {
   readonly limits: Limit[];
@@ -27,36 +25,52 @@ export interface ReadLimits {
   readonly conflicts: Conflict[];
 }
 
-const mend = createMender(english);
 /** Limits that apply to one kind of file wherever they stand. */
 const PHOTO_ONLY = new Set<Limit['kind']>(['print-resolution']);
-const TARGETED = new Set<Limit['kind']>(['file-size', 'length', 'picture-edge', 'channels', 'frame-rate', 'sample-rate', 'orientation', 'aspect', 'loudness', 'print-resolution']);
+const TIMED: readonly MediaKind[] = ['video', 'sound'];
+const ALL: readonly MediaKind[] = ['video', 'sound', 'photo', 'document'];
+/** Of which kinds of file a limit can be. */
+const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> = { 'file-size': ALL, length: TIMED, 'picture-edge': ['video', 'photo', 'document'], channels: TIMED, 'frame-rate': ['video'], 'sample-rate': TIMED, orientation: ['video', 'photo', 'document'], aspect: ['video', 'photo', 'document'], loudness: TIMED, 'print-resolution': ['photo', 'document'] };
 
 /**
  * Reads instructions in prose into limits, by rule and table, offline and deterministic. Never throws; numbers come from the text or from
  * names of resolutions in it. `now` (wall clock, `2026-11-24T09:00`) is what "tomorrow" is counted from; without it due times are not read.
  */
 export function readLimits(text: string, now: string | null): ReadLimits {
-  const cleaned = cleanText(text);
-  const dates = now === null ? [] : readDates(cleaned, now);
-  const masked = dates.reduce((line, date) => `${line.slice(0, date.start)}§${' '.repeat(date.end - date.start - 1)}${line.slice(date.end)}`, cleaned);
-  const sentences = readSentences(readItems(readTokens(masked, mend), english), text, english);
-  const context = readTextContext(sentences, english);
+  const whole = findInText(text, now);
+  const { cleaned, sentences, context, days, relative, mentions, cuesOf, headings, quantities } = whole;
   const found: PlacedLimit[] = [];
   const understood: Understood[] = [];
   const unread: Understood[] = [];
   const sentenceOf = (start: number) => findSentence(sentences, start);
   const isCorrected = (index: number) => CORRECTION.test(sentences[index]?.tag ?? '') || isBareCorrection(sentences[index - 1]);
 
-  for (const date of dates) found.push({ raw: { kind: 'due', at: date.at, hasTime: date.hasTime }, start: date.start, end: date.end, severity: 'must', isCorrection: isCorrected(sentenceOf(date.start)), sentence: sentenceOf(date.start) });
+  const place = (raw: PlacedLimit['raw'], start: number, end: number) => found.push({ raw, start, end, severity: 'must', isCorrection: isCorrected(sentenceOf(start)), sentence: sentenceOf(start) });
+  if (now !== null && days.length > 0) {
+    const due = decideDue(days, sentences, cleaned, isCorrected);
+    if (due) place({ kind: 'due', at: due.at, hasTime: due.hasTime }, due.start, due.end);
+  }
+  for (const date of relative) place({ kind: 'due', at: date.at, hasTime: date.hasTime }, date.start, date.end);
   for (const name of readNames(text, cleaned)) found.push({ raw: { kind: 'file-name', pattern: name.pattern }, start: name.start, end: name.end, severity: 'must', isCorrection: isCorrected(sentenceOf(name.start)), sentence: sentenceOf(name.start) });
 
-  let heading: MediaKind | null = null;
+  const points = readPoints(sentences, (sentence, index) => /(?:^| |-)(?:pts?|points?|marks?)$/.test(sentence.items[index]?.text ?? ''));
+  if (points) {
+    const sentence = sentences[points.sentence];
+    if (sentence) {
+      const span = findSpan(sentence, points.from, points.to);
+      place({ kind: 'points', points: points.points }, span.start, span.end);
+    }
+  }
+  const counted: (CountMatch & { sentence: number })[] = [];
   sentences.forEach((sentence, index) => {
-    if (sentence.isNewParagraph) heading = null;
-    heading = readHeading(sentence, context) ?? heading;
-    readSentence(sentence, index, heading, context, { found, understood, unread, isCorrection: isCorrected(index) });
+    readSentence(sentence, index, headings[index] ?? null, context, quantities.filter((each) => each.sentence === index), { found, understood, unread, counted, isCorrection: isCorrected(index) });
   });
+  for (const slot of decideSlots({ mentions, sentences, cuesOf, counted, isCorrection: isCorrected })) {
+    const sentence = sentences[slot.sentence];
+    if (!sentence) continue;
+    const span = findSpan(sentence, slot.from, slot.to);
+    place({ kind: 'count', item: slot.item, min: slot.min, max: slot.max, alternative: slot.alternative }, span.start, span.end);
+  }
   found.sort((left, right) => left.sentence - right.sentence || left.start - right.start);
   const merged = mergeLimits(found, text);
   const known = [...understood, ...merged.spans, ...found];
@@ -84,24 +98,25 @@ interface Sink {
   readonly found: PlacedLimit[];
   readonly understood: Understood[];
   readonly unread: Understood[];
+  readonly counted: (CountMatch & { sentence: number })[];
   readonly isCorrection: boolean;
 }
 
-function readSentence(sentence: Sentence, index: number, heading: MediaKind | null, context: TextContext, sink: Sink): void {
+function readSentence(sentence: Sentence, index: number, heading: MediaKind | null, context: TextContext, quantities: readonly FoundQuantity[], sink: Sink): void {
   const add = (raw: PlacedLimit['raw'], from: number, to: number, target?: LimitTarget, severity: PlacedLimit['severity'] = findSeverity(sentence, from, to)) => {
-    const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED.has(raw.kind) ? findTarget(sentence, from, to, context, heading) : 'any');
+    const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED[raw.kind] ? findTarget(sentence, from, to, context, heading, TARGETED[raw.kind] ?? ALL) : 'any');
     sink.found.push({ raw: appliesTo === 'any' ? raw : { ...raw, appliesTo }, ...findSpan(sentence, from, to), severity, isCorrection: sink.isCorrection, sentence: index });
   };
   const counted = sentence.tag.includes('#N') ? readCounts(sentence, context) : [];
-  for (const count of counted) add({ kind: 'count', item: count.item, min: count.min, max: count.max, alternative: count.alternative }, count.from, count.to, 'any');
-  for (const bounded of readBounded(sentence)) {
+  for (const count of counted) sink.counted.push({ ...count, sentence: index });
+  for (const { bounded, features } of quantities) {
     const span = findSpan(sentence, bounded.from, bounded.to);
     if (bounded.isDropped) {
       sink.understood.push(span);
       continue;
     }
     if (bounded.item.dimension === 'number' && counted.some((count) => count.from < bounded.to && count.to > bounded.from)) continue;
-    const reading = readQuantityLimit({ sentence, bounded, context, heading });
+    const reading = readQuantityLimit({ sentence, bounded, context, heading, features });
     if (reading === 'unread') sink.unread.push(span);
     else if (reading !== 'nothing') for (const raw of reading) add(raw, bounded.from, bounded.to);
   }

@@ -1,0 +1,109 @@
+import type { CueMark } from '../finding/cues.ts';
+import type { HandedKind, Mention } from '../finding/find-mentions.ts';
+import type { Sentence } from '../finding/sentences.ts';
+import { readBoundAt } from './context.ts';
+import { judgeFeatures } from './linear-model.ts';
+import type { CountMatch } from './read-counts.ts';
+import { describeKind, describeMention } from './slot-features.ts';
+import { slotModel } from './slot-model.ts';
+
+export interface SlotMatch {
+  readonly item: HandedKind;
+  readonly min: number;
+  readonly max: number | null;
+  readonly sentence: number;
+  readonly from: number;
+  readonly to: number;
+  readonly alternative: string | null;
+  /** How sure the reader is that this kind is to be handed in, 0 to 1. */
+  readonly chance: number;
+}
+
+export interface SlotInput {
+  readonly mentions: readonly Mention[];
+  readonly sentences: readonly Sentence[];
+  readonly cuesOf: (sentence: number) => readonly CueMark[];
+  /** Counts that were told in so many words, by the sentence that they stand in. */
+  readonly counted: readonly (CountMatch & { readonly sentence: number })[];
+  readonly isCorrection: (sentence: number) => boolean;
+}
+
+const KINDS: readonly HandedKind[] = ['video', 'sound', 'photo', 'document', 'text', 'link'];
+/** From this chance on a kind is wanted. */
+const LEAST_CHANCE = 0.5;
+
+/**
+ * What is to be handed in: each kind that the text speaks of, where the model says so, with the count that its
+ * best mention tells. Without one it is at least one.
+ */
+export function decideSlots(input: SlotInput): SlotMatch[] {
+  const { mentions, sentences, cuesOf } = input;
+  return KINDS.flatMap((kind) => {
+    const own = mentions.filter((mention) => mention.kind === kind);
+    if (own.length === 0) return [];
+    const chance = judgeFeatures(slotModel, describeKind(kind, mentions, sentences, cuesOf));
+    if (chance < LEAST_CHANCE) return [];
+    const counted = input.counted.filter((count) => count.item === kind);
+    if (counted.length > 0) {
+      const corrected = counted.filter((count) => input.isCorrection(count.sentence));
+      const isReplaced = corrected.length > 0 && corrected.length < counted.length;
+      return (isReplaced ? corrected.slice(-1) : counted).map((count) => ({ ...count, item: kind, chance }));
+    }
+    const best = own
+      .map((mention) => ({ mention, worth: weighMention(mention, sentences, cuesOf) }))
+      .reduce((one, other) => (other.worth > one.worth ? other : one));
+    return [countMention(best.mention, own, input, chance)];
+  });
+}
+
+/** How likely a mention is the one that tells what is handed in. */
+function weighMention(
+  mention: Mention,
+  sentences: readonly Sentence[],
+  cuesOf: SlotInput['cuesOf'],
+): number {
+  const sentence = sentences[mention.sentence];
+  if (!sentence) return 0;
+  const features = new Set(describeMention(mention, sentence, cuesOf(mention.sentence)));
+  let worth = mention.min === null ? 0 : mention.determiner === 'a' ? 2 : 3;
+  if (features.has('verb:hand')) worth += 2;
+  if (features.has('is-label') || features.has('first')) worth += 1;
+  if (features.has('not') || features.has('if') || features.has('told-before')) worth -= 3;
+  if (features.has('compound') || features.has('verb:look')) worth -= 2;
+  if (!features.has('placed:no')) worth -= 1;
+  return worth;
+}
+
+/** "One video", "a video", "up to four photos"; "video, one per student"; else at least one. */
+function countMention(
+  mention: Mention,
+  own: readonly Mention[],
+  { sentences, mentions }: SlotInput,
+  chance: number,
+): SlotMatch {
+  const sentence = sentences[mention.sentence];
+  const tag = sentence?.tag ?? '';
+  const common = { item: mention.kind, sentence: mention.sentence, from: mention.from, to: mention.to, alternative: null, chance };
+  if (mention.min !== null && !(mention.isPlural && mention.determiner === 'a')) {
+    const bound = mention.min === mention.max ? readBoundAt(tag, mention.from, mention.to) : null;
+    return { ...common, min: bound === 'max' ? 0 : mention.min, max: bound === 'min' ? null : mention.max };
+  }
+  if (mention.how === 'noun' && !mention.isPlural && mention.min !== null) return { ...common, min: 1, max: 1 };
+  const after = tag.slice(mention.to, mention.to + 60);
+  const behind = /^(?: [a-z]+)?(?: ,| :| \(| -)* (?:just |only )?#N(\d+)#(?= (?:per|for each|each|a|only|file|of)\b|$| [,)]| please)/.exec(after);
+  const number = behind ? (sentence?.items[Number(behind[1])]?.value ?? 0) : 0;
+  if (behind && Number.isInteger(number) && number > 0 && number <= 60) return { ...common, to: mention.to + behind[0].length, min: number, max: number };
+  const kinds = new Set(mentions.map(({ kind }) => kind));
+  const isAlone = kinds.size === 1;
+  if (isAlone) {
+    for (const [at, { tag: other, items }] of sentences.entries()) {
+      const one = /(?<![a-z])#N(\d+)# (?:single )?(?:files?|uploads?|takes? only|only|attachments?|submissions? per)(?![a-z])/.exec(other);
+      const value = one ? (items[Number(one[1])]?.value ?? 0) : 0;
+      if (one && value >= 1 && value <= 60 && !/\b(?:submissions?|attempts?)\b/.test(one[0])) return { ...common, sentence: at, from: one.index, to: one.index + one[0].length, min: value, max: value };
+      const single = /\b(?:a|just the|only the|just) (?:single )?file\b/.exec(other);
+      if (single) return { ...common, sentence: at, from: single.index, to: single.index + single[0].length, min: 1, max: 1 };
+    }
+  }
+  const isSingular = own.some((each) => !each.isPlural && each.min === 1 && each.max === 1 && each.how !== 'verb');
+  return isSingular && !mention.isPlural ? { ...common, min: 1, max: 1 } : { ...common, min: 1, max: null };
+}
