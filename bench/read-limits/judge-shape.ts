@@ -13,6 +13,7 @@ const TOKENS: Readonly<Record<string, string>> = {
   givenname: 'first',
   first: 'first',
   firstinitial: 'firstInitial',
+  initial: 'firstInitial',
   initials: 'initials',
   candidatenumber: 'candidate',
   candidateno: 'candidate',

@@ -27,7 +27,7 @@ const NOT_OVER = `${NOT}${WAY} (?:more|longer|larger|bigger|greater|higher|wider
 const NOT_BELOW = `${NOT}${WAY} (?:less|shorter|smaller|fewer|lower|quieter|below|under)(?: than| then)?`;
 const AT_MOST = '(?:at (?:the )?(?:very )?(?:most|max|maximum)|max(?:imum)?(?: \\.)?|maximal|up to(?: and including)?|upto|under|below|beneath|less (?:than|then)|fewer than|shorter (?:than|then)|smaller (?:than|then)|lower than|slower than|within|limit(?:ed)?(?: to| of)?|cap(?:ped)?(?: at| of)?|ceiling(?: of)?|keep (?:[a-z]+ ){0,3}(?:to|at)|≤|< =|<|stops? at|restricted to)';
 const AT_LEAST = '(?:at (?:the )?(?:very )?(?:least|min|minimum)|min(?:imum)?(?: \\.)?|minimal|more (?:than|then)|longer (?:than|then)|larger (?:than|then)|bigger (?:than|then)|higher than|greater than|faster than|over|above|past|beyond|upwards? of|≥|> =|>|exceeds?|starting (?:at|from))';
-const ABOUT = '(?:about|around|approximately|approx(?: \\.)?|roughly|circa|ca(?: \\.)?|~|some|in the region of|more or less|somewhere near)';
+const ABOUT = '(?:like|about|around|approximately|approx(?: \\.)?|roughly|circa|ca(?: \\.)?|~|some|in the region of|more or less|somewhere near)';
 const EXACTLY = '(?:exactly|precisely)';
 const AFTER_FILL = '(?: (?:long|each|apiece|in|length|size|file|total|wide|high|tall|per|a|piece|video|clip|photo|picture|image|is|on|the|every|item|edge|side|longest|shortest|short))*';
 
@@ -37,7 +37,7 @@ const after = (words: string) => new RegExp(`^${AFTER_FILL}${words}`);
 const NO_NEXT = '(?! (?:of |is |: |length |size |the |at )*#[A-Z])';
 const afterRules = [
   ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b${NO_NEXT}|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
-  ['max', /^ , (?:and |but )?(?:not|no|never) (?:a (?:second|moment|minute|byte|pixel) |one (?:second|byte) )?(?:more|longer|bigger|larger|over)\b(?! than)/],
+  ['max', /^(?: ,)? (?:and |but )?(?:not|no|never) (?:an? [a-z]+ |one (?:second|byte) )?(?:more|longer|bigger|larger|over)\b(?! than)/],
   ['max', new RegExp(`^ , (?:max(?:imum)?|at (?:the )?(?:very )?most|tops|no (?:more|longer))\\b${NO_NEXT}(?! than| then)`)],
   ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b${NO_NEXT}|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
   ['min', new RegExp(`^ , (?:min(?:imum)?|at (?:the )?(?:very )?least)\\b${NO_NEXT}`)],
@@ -46,10 +46,12 @@ const afterRules = [
 ] as const;
 const RANGE_BEFORE = /(?:anywhere |somewhere )?(?:between|from|of|: |in)? ?$/;
 /** "Anything over 4 minutes will be cut off": what is refused lies on the other side. */
-const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?)\b/;
+const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?|(?:must|need to|needs to|has to|have to|should|please) (?:be )?(?:compress|shrink|shrunk|reduced?|squash|trim|cut|split|zip)\w*|, (?:please |then )?(?:compress|shrink|reduce|squash|trim|split|cut it|make it smaller)|(?:compress|shrink|squash) (?:it|them|the file|your))\b/;
 const REFUSED_BEFORE = /\b(?:(?:is|are)(?: not|n't) (?:fine|ok|okay|allowed|acceptable)|isn't (?:fine|ok|okay)|reject|rejects|refuse|refuses|too (?:long|big) (?:is|means)|(?:will|do|does|can)(?: not|n't) (?:take|accept|watch|mark|open)|(?:won't|don't|can't|cannot|doesn't) (?:take|accept|watch|mark|open))\b[^.]{0,60}$/;
 /** "If it is larger than 2 GB, split it", "it is fine to go over two minutes": no least is asked for. */
 const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
+/** "I don't care if it is 40 seconds or 3 minutes". */
+const DONT_CARE = /\b(?:do(?:es)?(?: not|n't)|not) (?:really )?(?:care|mind|matter|worry)\b[^.;]{0,40}$/;
 const NEGATED = /^(?:no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)\b/;
 const CHANGE = /\b(?:gone|goes|raised|changed|change|increased|moved|extended|lowered|reduced|went|up|down)\b/;
 const DROPPED_BEFORE = /(?:\b(?:i|it|we) (?:wrote|said|asked for|put|told you)|originally|instead of|rather than|used to be|was|were|had been|previously|not|forget|ignore|scrap|no longer)(?: (?:the|a|an|at|my|that|limit|of|about))* $/;
@@ -118,6 +120,6 @@ function bindOne(sentence: Sentence, item: Item, words: string, rest: string, at
     const match = pattern.exec(rest.slice(0, CONTEXT));
     if (match) return build(turn(how), at, end + match[0].length);
   }
-  const isDropped = isAfterFrom || DROPPED_BEFORE.test(common.before) || (/^ (?:is|are) (?:plenty|enough|fine|ok|okay)\b/.test(rest) && /#[DBPLFHUKI]\d+#|#N\d+# is/.test(common.after)) || /^ before\b/.test(rest) || /\(\s*(?:it )?(?:was|used to be|previously)[^)]*$/.test(common.before);
+  const isDropped = isAfterFrom || DONT_CARE.test(common.before) || DROPPED_BEFORE.test(common.before) || (/^ (?:is|are) (?:plenty|enough|fine|ok|okay)\b/.test(rest) && /#[DBPLFHUKI]\d+#|#N\d+# is/.test(common.after)) || /^ before\b/.test(rest) || /\(\s*(?:it )?(?:was|used to be|previously)[^)]*$/.test(common.before);
   return { ...build(item.isLeast ? 'min' : 'bare', at, end), isDropped };
 }

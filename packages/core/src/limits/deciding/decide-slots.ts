@@ -84,13 +84,16 @@ function countMention(
   const sentence = sentences[mention.sentence];
   const tag = sentence?.tag ?? '';
   const common = { item: mention.kind, sentence: mention.sentence, from: mention.from, to: mention.to, alternative: null, chance };
+  const not = /\bnot #N\d+# [a-z]+(?: ,| -| but)+ #N(\d+)#/.exec(tag);
+  const instead = not ? (sentence?.items[Number(not[1])]?.value ?? 0) : 0;
+  if (not && Number.isInteger(instead) && instead > 0) return { ...common, min: instead, max: instead };
   if (mention.min !== null && !(mention.isPlural && mention.determiner === 'a')) {
     const bound = mention.min === mention.max ? readBoundAt(tag, mention.from, mention.to) : null;
     return { ...common, min: bound === 'max' ? 0 : mention.min, max: bound === 'min' ? null : mention.max };
   }
   if (mention.how === 'noun' && !mention.isPlural && mention.min !== null) return { ...common, min: 1, max: 1 };
   const after = tag.slice(mention.to, mention.to + 60);
-  const behind = /^(?: [a-z]+)?(?: ,| :| \(| -)* (?:just |only )?#N(\d+)#(?= (?:per|for each|each|a|only|file|of)\b|$| [,)]| please)/.exec(after);
+  const behind = /^(?: [a-z'()#0-9A-Z]+){0,8}?(?: ,| :| \(| -| \|)+ (?:just |only )?#N(\d+)#(?= (?:per|for each|each|a|only|file|of|track|upload)\b|$| [,)|]| please| max)/.exec(after);
   const number = behind ? (sentence?.items[Number(behind[1])]?.value ?? 0) : 0;
   if (behind && Number.isInteger(number) && number > 0 && number <= 60) return { ...common, to: mention.to + behind[0].length, min: number, max: number };
   const kinds = new Set(mentions.map(({ kind }) => kind));
@@ -100,10 +103,20 @@ function countMention(
       const one = /(?<![a-z])#N(\d+)# (?:single )?(?:files?|uploads?|takes? only|only|attachments?|submissions? per)(?![a-z])/.exec(other);
       const value = one ? (items[Number(one[1])]?.value ?? 0) : 0;
       if (one && value >= 1 && value <= 60 && !/\b(?:submissions?|attempts?)\b/.test(one[0])) return { ...common, sentence: at, from: one.index, to: one.index + one[0].length, min: value, max: value };
+      const short = /^(?:just |only )?#N(\d+)# [a-z]+(?: only| please| total| altogether)?$/.exec(other) ?? /#N(\d+)# (?:upload|submission|file|video) per (?:pair|group|team|person|student)\b/.exec(other);
+      const shortValue = short ? (items[Number(short[1])]?.value ?? 0) : 0;
+      if (short && shortValue === 1) return { ...common, sentence: at, from: short.index, to: short.index + short[0].length, min: 1, max: 1 };
       const single = /\b(?:a|just the|only the|just) (?:single )?file\b/.exec(other);
       if (single) return { ...common, sentence: at, from: single.index, to: single.index + single[0].length, min: 1, max: 1 };
     }
   }
-  const isSingular = own.some((each) => !each.isPlural && each.min === 1 && each.max === 1 && each.how !== 'verb');
-  return isSingular && !mention.isPlural ? { ...common, min: 1, max: 1 } : { ...common, min: 1, max: null };
+  // "Four drawings, each scanned": as many as there are things.
+  const each = /\beach (?:as|scanned|photographed|in|on|one|its own|a|an|saved|recorded|filmed)\b|\b(?:one|#N\d+#) (?:picture|photo|photograph|image|video|clip|file|scan|recording|pdf)s? (?:per|for each|of each)\b/.test(tag);
+  if (each) {
+    const things = (sentence?.items ?? []).flatMap(({ dimension, value = 0, kind }) => (kind === 'quantity' && dimension === 'number' && Number.isInteger(value) && value > 1 && value <= 60 ? [value] : []));
+    const [most] = things;
+    if (most !== undefined) return { ...common, min: most, max: most };
+  }
+  if (mention.isPlural && own.every((one) => one.isPlural)) return { ...common, min: 1, max: null };
+  return { ...common, min: 1, max: 1 };
 }

@@ -10,7 +10,7 @@ export interface DateMatch {
   readonly end: number;
 }
 
-const DUE = /\b(?:due|deadline|dead line|hand(?:ed)?(?: \w+){0,3} in|submit(?:ted)?|upload(?:ed)?|turn(?:ed)? in|closes?|closing|no later than|not later than|latest|on or before|send (?:it|them)|moved|extended|extension|have until|expires?)\b/;
+const DUE = /\b(?:due|deadline|dead line|hand(?:ed)?(?: \w+){0,3} in|submit(?:ted)?|upload(?:ed)?|turn(?:ed)? in|closes?|closing|no later than|not later than|on or before|send (?:it|them)|moved|extended|extension|have until|expires?)\b/;
 const JOINING = /\b(?:due|deadline|by|before|on|until|till|no later than|not later than|closes?|latest|for|is|to|at|extended|moved|:)\s*(?:the |this |next |coming |midnight |noon |it to |now |be |12 |in by |in on |end of )*$/;
 const NOT_A_DATE = /^(?:now|today|tonight|this (?:morning|term|year|week|month)|\d{1,3}|second|seconds?|(?:a|an|one|two|\d+(?:\.\d+)?) (?:second|minute|hour)s?|may|sun|sat|mar|march)$/i;
 

@@ -16,7 +16,7 @@ const PARTS: readonly (readonly [string, string])[] = [
   ['(?:name|title) of (?:your |the )?(?:piece|work|song|monologue|composition|film|play|poem|artwork|painting|print|photo(?:graph)?|picture|track)', 'Piece'],
   ['(?:piece|work|song|film|play|poem|composition|track|scene|monologue|artwork)[ -]?(?:title|name)|piece|title|composition', 'Piece'],
   ['class(?: period| name| number| code)?|period(?: number)?|form(?: group)?|tutor group|section|block|homeroom|hour', 'Class'],
-  ['(?:photo|shot|image|picture|file|take|page|view|exercise|task|part|running|sequence) ?(?:number|no\\.?)|number', 'Number'],
+  ['(?:photo|shot|image|picture|file|clip|video|camera|recording|track|take|page|view|exercise|task|part|running|sequence) ?(?:number|no\\.?)|number of the (?:photo|shot|image|picture|file|clip|video|camera|recording|track|take)|number', 'Number'],
   ['course(?: name| code)?|subject|unit(?: name| number)?', 'Course'],
   ['assignment(?: name| number)?|task', 'Assignment'],
   ['date', 'Date'],
@@ -28,9 +28,9 @@ const PART_PATTERNS = PARTS.map(([words, token]) => [new RegExp(`^(?:${words})(?
 const TOKEN =
   /^(?:surname|last ?name|family ?name|firstname|first ?name|first|forename|given(?:name)?|name|names|fullname|initials?|firstinitial|candidate|candidatenumber|candidateno|number|num|no|nn|student|studentnumber|studentid|centre|center|centrenumber|title|piece|piecetitle|songtitle|class|classperiod|period|form|course|subject|unit|date|year|task|assignment|id|yourname|your|last|family|group|groupname|team|teamname|role|character|part|voice|voicepart|activity|sport|event|exercise|skill|instrument|take|song|dance)$/;
 const CUE =
-  /(?<![a-z])(?:(?:name|call|title|label|save|rename|re ?- ?name|number|labell?ed|named|titled|called|saved|renamed|lable)(?: (?:it|them|em|this|that|each|every|the|your|all|of|one|both|files?|work|videos?|recordings?|photos?|photographs?|images?|pictures?|clips?|uploads?|submissions?|everything))*|file ?- ?names?|names? of (?:the|your|each) files?|file (?:is )?(?:to be )?(?:named|called)|naming(?: convention| scheme| format| rule)?)(?![a-z])/g;
+  /(?<![a-z])(?:(?:name|call|title|label|save|rename|re ?- ?name|number (?=(?:the|your|them|each) )|labell?ed|named|titled|called|saved|renamed|lable)(?: (?:it|them|em|this|that|each|every|the|your|all|of|one|both|files?|work|videos?|recordings?|photos?|photographs?|images?|pictures?|clips?|uploads?|submissions?|everything))*|file(?: ?- ?| )?names?|names? of (?:the|your|each|every) (?:files?|videos?|recordings?|photos?|clips?)|file (?:is )?(?:to be )?(?:named|called)|naming(?: convention| scheme| format| rule)?)(?![a-z])/g;
 const FILL =
-  /^(?:[ ,"'(:=>-]|→|(?:should|must|has to|have to|needs to|will|is|are|be|to|as|with|by|using|like this|after|in the (?:form|format)|in this (?:way|order|format)|under|both|just|only|simply|starts?|begins?|starting|first|put|comes?|goes|reads?|made of|consists? of|contains?|of|and|then|plus|followed|next|the|your|a|an|own|format|pattern|files?|it|them|one|each|every|here|use|so|exactly|full|whole)(?![\p{L}\p{N}]))+/u;
+  /^(?:[ ,"'(:=>-]|→|(?:after you|follows|shall|should|must|has to|have to|needs to|will|is|are|be|to|as|with|by|using|like this|after|in the (?:form|format)|in this (?:way|order|format)|under|both|just|only|simply|starts?|begins?|starting|first(?! ?-?(?:name|initial|letter))|put|comes?|goes|reads?|made of|consists? of|contains?|of|and|then|plus|followed|next|the|your|a|an|own|format|pattern|files?|it|them|one|each|every|here|use|so|exactly)(?![\p{L}\p{N}]))+/u;
 const SIGNS: Readonly<Record<string, string>> = { underscore: '_', underscores: '_', 'underline sign': '_', dash: '-', hyphen: '-', minus: '-', space: ' ', dot: '.', 'full stop': '.', _: '_' };
 const SIGN = /^(?:,? ?(?:and |then |with |followed by |separated by |joined by )*(?:an? |the |one )?)(underscores?|dash|hyphen|space|dot|full stop|minus)(?: (?:sign|character|in between|between (?:them|each)))?(?![\p{L}\p{N}])/u;
 const GLUED = /\b(?:smushed|squashed|run|joined|written|all) together\b|\bno (?:spaces?|gaps?)(?: or [a-z]+)?(?: between| in between)?\b|\bwithout (?:any )?spaces?\b|\bas one word\b/;
@@ -49,11 +49,14 @@ export interface NameMatch {
 export function readNames(text: string, cleaned: string): NameMatch[] {
   const joined = findJoined(text, cleaned);
   if (joined.length > 0) return joined;
+  const found: NameMatch[] = [];
   for (const cue of cleaned.matchAll(CUE)) {
     const prose = readProse(text, cleaned, cue.index + cue[0].length);
-    if (prose) return [{ pattern: prose.pattern, start: cue.index, end: prose.end }];
+    if (prose) found.push({ pattern: prose.pattern, start: cue.index, end: prose.end });
   }
-  return [];
+  // Of several the one with most parts.
+  const partsOf = ({ pattern }: NameMatch) => pattern.split(/(?<=[a-z])(?=[A-Z])|[_. -]/).length;
+  return found.sort((left, right) => partsOf(right) - partsOf(left)).slice(0, 1);
 }
 
 const JOINED =
@@ -106,7 +109,7 @@ function readProse(text: string, cleaned: string, from: number): { pattern: stri
       at += told[0].length;
       continue;
     }
-    const quoted = /^["']([^"'\n]{1,40})["']|^\(?the (?:word|words|letters|text|code|ending) ["']?([\p{L}\p{N}]+)["']?/u.exec(rest);
+    const quoted = /^["']([^"'\n]{1,40})["']|^\(?(?:the )?(?:word|words|letters|text|code|ending) ["']?([\p{L}\p{N}]+)["']?/u.exec(rest);
     const part = quoted ? undefined : PART_PATTERNS.map(([pattern, token]) => ({ match: pattern.exec(rest), token })).find((each) => each.match);
     if (quoted || part?.match) {
       const length = (quoted ?? part?.match)?.[0].length ?? 0;

@@ -14,9 +14,10 @@ const WHOLE: readonly RegExp[] = [
   new RegExp(`(?:=|→|->|- >|> ) (#[NO]\\d+#)(?: total)?(?: ${UNIT})?(?= total|$| ,| \\)|\\.)`, 'g'),
   new RegExp(`(#[NO]\\d+#)(?: ${UNIT})? (?:total|in total|altogether|in all|overall|available|maximum|max|possible|for the (?:whole|task|assignment|project))`, 'g'),
   new RegExp(`total (?:${UNIT})?(?: ,| :| =| is| -)* (#[NO]\\d+#)`, 'g'),
-  new RegExp(`^(?:${UNIT}|marks available|total marks|points possible) (?::|=|-) (#[NO]\\d+#)`, 'g'),
+  new RegExp(`^(?:${UNIT}|marks available|total marks|points possible) (?::|=|-) (#[NO]\\d+#)(?! for)`, 'g'),
+  new RegExp(`(?:maximum|max|total|full) ${UNIT}(?: (?:is|are|of|:|=|available))* (#[NO]\\d+#)`, 'g'),
 ];
-const NOT_WHOLE = /\b(?:minus|lose[sd]?|deduct\w*|bonus|extra|penalt\w*|font|size|type|headline|late|off)\b/;
+const NOT_WHOLE = /\b(?:questions?|minus|lose[sd]?|deduct\w*|bonus|extra|penalt\w*|font|size|type|headline)\b/;
 const ABOUT_MARKS = new RegExp(`\\b(?:${UNIT}|mark(?:ed|ing)|grad(?:e|ed|ing)|worth|score[ds]?|scoring|rubric|assess\\w*|criteria)\\b`);
 
 /** The points or marks of the whole; single criteria are left out where their sum is told. */
@@ -26,7 +27,7 @@ export function readPoints(sentences: readonly Sentence[], isOfPoints: (sentence
   sentences.forEach((sentence, at) => {
     const { tag } = sentence;
     const hasUnit = sentence.items.some((_, index) => isOfPoints(sentence, index));
-    const isOfMarks = hasUnit || ABOUT_MARKS.test(tag) || ABOUT_MARKS.test(sentences[at - 1]?.tag ?? '');
+    const isOfMarks = hasUnit || [at, at - 1, at - 2, at - 3].some((each) => ABOUT_MARKS.test(sentences[each]?.tag ?? ''));
     if (!isOfMarks) return;
     for (const [rank, pattern] of WHOLE.entries()) {
       for (const match of tag.matchAll(pattern)) {
@@ -35,7 +36,7 @@ export function readPoints(sentences: readonly Sentence[], isOfPoints: (sentence
         const isPoints = isOfPoints(sentence, index);
         const value = item?.count ?? item?.value ?? 0;
         if (!item || (item.dimension !== 'number' && !isPoints) || !(value >= 1 && value <= 1000)) continue;
-        if (!isPoints && !ABOUT_MARKS.test(tag) && rank !== 2) continue;
+        if (!isPoints && !ABOUT_MARKS.test(tag) && !/^(?:out of|total|that's|that is|altogether)\b/.test(tag) && rank !== 2) continue;
         if (NOT_WHOLE.test(tag.slice(Math.max(0, match.index - 30), match.index)) || /^ (?:page|minute|second|file|video|photo|picture|word|upload|submission|attempt|hand)/.test(tag.slice(match.index + match[0].length))) continue;
         const worth = 3 + (isPoints ? 2 : 0) + (/total|altogether|in all|out of/.test(match[0]) ? 1 : 0);
         if (!best || worth >= best.worth) best = { points: value, sentence: at, from: match.index, to: match.index + match[0].length, worth };

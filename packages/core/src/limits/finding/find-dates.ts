@@ -23,7 +23,7 @@ const TIME =
 const TIME_AFTER = new RegExp(
   `^(?:[ ,(-]|at|by|before|until|till|no later than|@|around|and|around|not later than|latest|in the evening)*(?<![a-z0-9])${TIME}`,
 );
-const TIME_BEFORE = new RegExp(`(?<![\\d:.])${TIME}(?:[ ,(-]|on|of|the|this|that|next|in the (?:morning|afternoon|evening))*$`);
+const TIME_BEFORE = new RegExp(`(?<![\\d:.])${TIME}(?:, not [\\d:.]+ ?(?:am|pm)?,|[ ,(-]|on|of|the|this|that|next|in the (?:morning|afternoon|evening))*$`);
 const HOURS = 'one two three four five six seven eight nine ten eleven twelve'.split(' ');
 
 /** Words of one side of the Atlantic, for dates such as 3/4. */

@@ -47,7 +47,7 @@ const NOUNS: readonly (readonly [HandedKind | 'recording', string])[] = [
 
 const NUMBER = '#N\\d+#';
 const ADJECTIVE =
-  "(?!(?:you|i|we|they|it|must|should|will|can|may|your|my|of|the|in|to|and|for|per|a|an|is|are|at|from|with|by|on|or|times?|attempts?|each|as|that|which|if|but|minutes?|points?|be|than|not|no)\\b)(?:[a-z][a-z']*|#D\\d+#|#[PL]\\d+#|-)";
+  "(?!(?:you|i|we|they|it|must|should|will|can|may|your|my|of|the|in|to|and|for|per|a|an|is|are|at|from|with|by|on|or|times?|attempts?|each|as|that|which|if|but|minutes?|points?|be|than|not|no)\\b)(?:[a-z][a-z']*|#D\\d+# (?:to|-|or) #D\\d+#|#D\\d+#|#[PL]\\d+#|-)";
 const DETERMINER = `(?:(?:between |from )?${NUMBER}(?: \\( ${NUMBER} \\))?(?: (?:to|-|or|and) ${NUMBER})?|a|an|one|the|your|my|our|each|every|any|no|both|another|this|that|these|those|his|her|their|some|all|either|up to)`;
 
 const VERBS: readonly (readonly [HandedKind | 'recording', RegExp])[] = [
@@ -80,6 +80,9 @@ export function findMentions(
   recording: 'video' | 'sound' | null,
 ): Mention[] {
   const found: Mention[] = [];
+  const all = sentences.map(({ tag }) => tag).join(' . ');
+  // "Audio clips" are meant by "clips" where nothing is filmed.
+  const areClipsHeard = /\b(?:audio|sound) clips?\b/.test(all) && !/\b(?:videos?|film(?:ed|ing)?|camera)\b/.test(all);
   sentences.forEach((sentence, at) => {
     const own: Mention[] = [];
     for (const [kind, pattern] of readPatterns(language)) {
@@ -88,7 +91,7 @@ export function findMentions(
         const to = match.index + match[0].length;
         const nounFrom = to - noun.length;
         if (own.some((each) => each.to > nounFrom && each.to - each.noun.length < to)) continue;
-        const of = kind === 'recording' ? recording : kind === 'format' ? readFormat(noun, language) : kind;
+        const of = areClipsHeard && /^clips?$/.test(noun) ? 'sound' : kind === 'recording' ? recording : kind === 'format' ? readFormat(noun, language) : kind;
         if (of === null) continue;
         const determiner = match[1] ?? '';
         own.push({

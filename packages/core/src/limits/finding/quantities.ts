@@ -139,7 +139,9 @@ function readQuantity(tokens: readonly Token[], at: number, language: Language):
     number = { value: 1, next: at + 1 };
   }
   if (!number) return null;
-  const unit = readUnit(tokens, number.next, language);
+  // "Under 14s" are children.
+  const isAge = /^(?:under|over|u)$/.test(tokens[at - 1]?.text ?? '') && tokens[number.next]?.text === 's' && number.value >= 5 && number.value <= 21 && tokens[number.next + 1]?.kind === 'word';
+  const unit = isAge ? null : readUnit(tokens, number.next, language);
   const value = isMinus ? -number.value : number.value;
   if (!unit) {
     if (tokens[number.next]?.text === 'lines' && STANDARD_LINES.has(number.value)) return { next: number.next + 1, item: { kind: 'quantity', ...spanOf(tokens, at, number.next + 1), dimension: 'lines', value: number.value, count: number.value, unit: LINES } };
