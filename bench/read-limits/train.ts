@@ -4,18 +4,11 @@ import {
   listKinds,
   type HandedKind,
   type LabelledExample,
-  type LinearModel,
+  type ReaderModels,
 } from '@apodix/core';
 import { sets as ownSets } from '../../tests/reading/all-texts.ts';
 import { READ_AT } from '../../tests/reading/texts.ts';
 import type { JudgedText } from './judged-texts.ts';
-
-/** What the reader decides by, learned from labelled texts. */
-export interface ReaderModels {
-  readonly slot: LinearModel;
-  readonly duration: LinearModel;
-  readonly bytes: LinearModel;
-}
 
 interface Labelled {
   readonly text: string;

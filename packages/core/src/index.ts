@@ -21,6 +21,7 @@ export * from './fit/preference.ts';
 export * from './fit/rate-control.ts';
 export { findInText, listKinds, type FoundText, type HandedKind } from './limits/deciding/candidates.ts';
 export * from './limits/deciding/linear-model.ts';
+export type { ReaderModels } from './limits/deciding/models.ts';
 export * from './fit/rate-search.ts';
 export * from './fit/samples.ts';
 export * from './fit/video-budget.ts';

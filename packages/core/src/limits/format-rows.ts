@@ -4,7 +4,7 @@ import { joinWanted } from './ceilings.ts';
 import { byMachine, neverRefuses, type LimitRow, type Situation } from './row.ts';
 import type { Subject } from './subject.ts';
 import { joinWords, listContainers, writeCodec } from './words.ts';
-import type { LimitOf } from './limit.ts';
+import type { LimitOf, OtherFormat } from './limit.ts';
 
 /** Containers that can be made of each kind, the usual ones first. */
 export const MADE_CONTAINERS: Readonly<Record<Situation['kind'], readonly ContainerId[]>> = {
@@ -21,6 +21,11 @@ function listMakeable({ kind, facts }: Situation): readonly ContainerId[] {
   return kind === 'video' && facts.sound ? [...own, ...MADE_CONTAINERS.sound] : own;
 }
 
+const isContainer = (id: ContainerId | OtherFormat): id is ContainerId => id in containerTable;
+
+const listFormats = (ids: readonly (ContainerId | OtherFormat)[]) =>
+  ids.map((id) => (isContainer(id) ? containerTable[id].label : id.toUpperCase())).join(' or ');
+
 export const formatRow: LimitRow<'format'> = {
   kind: 'format',
   scope: 'file',
@@ -29,7 +34,7 @@ export const formatRow: LimitRow<'format'> = {
   wanted: (limit) =>
     [
       limit.wanted.length ? listContainers(limit.wanted) : '',
-      limit.refused.length ? `not ${listContainers(limit.refused)}` : '',
+      limit.refused.length ? `not ${listFormats(limit.refused)}` : '',
     ]
       .filter(Boolean)
       .join(', ') || 'any',
@@ -48,7 +53,7 @@ export const formatRow: LimitRow<'format'> = {
   steer: (limit, ceilings) => ({
     ...ceilings,
     wantedContainers: joinWanted(ceilings.wantedContainers, limit.wanted),
-    refusedContainers: [...ceilings.refusedContainers, ...limit.refused],
+    refusedContainers: [...ceilings.refusedContainers, ...limit.refused.filter(isContainer)],
   }),
   refuse: (limit, situation) => {
     const makeable = listMakeable(situation).filter((id) => !limit.refused.includes(id));

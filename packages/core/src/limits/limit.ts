@@ -39,12 +39,19 @@ export const LocalTime = z
   .string()
   .regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/);
 
+/** Formats that a text may refuse although no file here ever has them. */
+export const OtherFormat = z.enum([
+  ...(['zip', 'rar', 'doc', 'docx', 'odt', 'rtf', 'txt', 'pages', 'ppt', 'pptx', 'key'] as const),
+  ...(['psd', 'ai', 'raw', 'wmv', 'flv', '3gp', 'mpg', 'wma', 'amr', 'svg'] as const),
+]);
+export type OtherFormat = z.infer<typeof OtherFormat>;
+
 const kinds = [
   z.object({
     ...base,
     kind: z.literal('format'),
     wanted: z.array(ContainerId).default([]),
-    refused: z.array(ContainerId).default([]),
+    refused: z.array(z.union([ContainerId, OtherFormat])).default([]),
   }),
   z.object({
     ...base,
@@ -91,8 +98,9 @@ const kinds = [
     ...base,
     kind: z.literal('print-resolution'),
     minDpi: z.number().positive(),
-    paperWidthMm: z.number().positive(),
-    paperHeightMm: z.number().positive(),
+    /** The size that it is to be printed at, or was scanned from; null where the text tells none. */
+    paperWidthMm: z.number().positive().nullable(),
+    paperHeightMm: z.number().positive().nullable(),
   }),
   z.object({ ...base, kind: z.literal('sound-present'), isWanted: z.boolean() }),
   z.object({ ...base, kind: z.literal('channels'), wanted: z.int().min(1).max(8) }),

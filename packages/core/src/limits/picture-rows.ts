@@ -231,9 +231,11 @@ export const frameRateRow: LimitRow<'frame-rate'> = {
 
 const MM_PER_INCH = 25.4;
 
-/** Least long and short edge in points for a resolution on a paper. */
-function readPaper(limit: LimitOf<'print-resolution'>): { longPx: number; shortPx: number } {
-  const edges = [limit.paperWidthMm, limit.paperHeightMm];
+/** Least long and short edge in points for a resolution on a paper; null where its size was not told. */
+function readPaper(limit: LimitOf<'print-resolution'>): { longPx: number; shortPx: number } | null {
+  const { paperWidthMm, paperHeightMm } = limit;
+  if (paperWidthMm === null || paperHeightMm === null) return null;
+  const edges = [paperWidthMm, paperHeightMm];
   return {
     longPx: (Math.max(...edges) / MM_PER_INCH) * limit.minDpi,
     shortPx: (Math.min(...edges) / MM_PER_INCH) * limit.minDpi,
@@ -243,15 +245,25 @@ function readPaper(limit: LimitOf<'print-resolution'>): { longPx: number; shortP
 export const printResolutionRow: LimitRow<'print-resolution'> = {
   kind: 'print-resolution',
   scope: 'file',
-  judgedBy: 'machine',
+  judgedBy: 'either',
   label: () => 'Print resolution',
   wanted: (limit) => {
-    const [width, height] = [limit.paperWidthMm, limit.paperHeightMm].map((edge) => trimNumber(edge, 0));
+    const { paperWidthMm, paperHeightMm } = limit;
+    if (paperWidthMm === null || paperHeightMm === null) return `at least ${trimNumber(limit.minDpi, 0)} dpi`;
+    const [width, height] = [paperWidthMm, paperHeightMm].map((edge) => trimNumber(edge, 0));
     return `at least ${trimNumber(limit.minDpi, 0)} dpi at ${width}×${height} mm`;
   },
   concerns: standsStill,
   check: (limit, subject) => {
-    const { longPx, shortPx } = readPaper(limit);
+    const paper = readPaper(limit);
+    if (!paper)
+      return {
+        state: 'unknown',
+        figure: null,
+        method: 'pixels by the paper size',
+        reason: 'how large the piece is was not told: see for yourself',
+      };
+    const { longPx, shortPx } = paper;
     const { widthPx, heightPx } = subject;
     const share =
       widthPx && heightPx
@@ -270,13 +282,16 @@ export const printResolutionRow: LimitRow<'print-resolution'> = {
     });
   },
   steer: (limit, ceilings) => {
-    const { longPx, shortPx } = readPaper(limit);
+    const paper = readPaper(limit);
+    if (!paper) return ceilings;
+    const { longPx, shortPx } = paper;
     const long = steerEdge(ceilings, 'longEdgePx', { min: Math.ceil(longPx - 1e-6), max: null });
     return steerEdge(long, 'shortEdgePx', { min: Math.ceil(shortPx - 1e-6), max: null });
   },
   refuse: (limit, { size }) => {
-    if (!size) return null;
-    const { longPx, shortPx } = readPaper(limit);
+    const paper = readPaper(limit);
+    if (!size || !paper) return null;
+    const { longPx, shortPx } = paper;
     const edges = [size.widthPx, size.heightPx];
     return (
       refuseSmall(Math.max(...edges), Math.ceil(longPx - 1e-6)) ??

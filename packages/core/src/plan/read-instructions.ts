@@ -5,6 +5,7 @@ import { readLimits, type ReadLimits } from '../limits/reader/read-limits.ts';
 import { writeLocalTime } from '../limits/words.ts';
 import { formatBytes } from '../units/bytes.ts';
 import { formatDuration } from '../units/duration.ts';
+import type { ReaderModels } from '../limits/deciding/models.ts';
 import type { Conflict } from '../limits/deciding/merge-limits.ts';
 
 export interface ReadOptions {
@@ -13,6 +14,8 @@ export interface ReadOptions {
    * read.
    */
   readonly now?: string;
+  /** What to decide by, in place of what is shipped: for measuring. */
+  readonly models?: ReaderModels;
 }
 
 /** Longest text that is read; the rest is told as not understood. */
@@ -23,7 +26,7 @@ export const MAX_INSTRUCTIONS = 200_000;
  * what cannot be met together. Deterministic and offline; never throws.
  */
 export function readInstructions(text: string, options: ReadOptions = {}): ReadLimits {
-  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), options.now ?? null);
+  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), options.now ?? null, options.models);
   const rest = text.slice(MAX_INSTRUCTIONS);
   const notUnderstood =
     rest.trim() === ''

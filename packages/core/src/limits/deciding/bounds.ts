@@ -20,13 +20,13 @@ export interface Bounded {
 
 /** How far around a quantity its bound is looked for, in signs of the tag. */
 const CONTEXT = 200;
-const NOT = "(?:no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)";
-const FILL = '(?: (?:of|is|are|be|will|should|must|has|have|to|at|about|around|approximately|roughly|just|a|an|the|only|total|overall|length|duration|running|time|size|file|sizes|long|for|it|in|:|=|set|as|per|video|clip|piece|recording|each|resolution|quality|your|my|our|somewhere|absolute|upper|lower|combined))*';
+const NOT = "(?:nobody(?:'s)?|no one(?:'s)?|no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)";
+const FILL = '(?: (?:\\||of|is|are|be|will|should|must|has|have|to|at|about|around|approximately|roughly|just|a|an|the|only|total|overall|length|duration|running|time|size|file|sizes|long|for|it|in|:|=|set|as|per|video|clip|piece|recording|each|resolution|quality|your|my|our|somewhere|absolute|upper|lower|combined))*';
 const WAY = "(?: [a-z']+){0,4}?";
 const NOT_OVER = `${NOT}${WAY} (?:more|longer|larger|bigger|greater|higher|wider|taller|heavier|louder|over|above|beyond|past|exceed|exceeding|exceeds)(?: than| then)?`;
 const NOT_BELOW = `${NOT}${WAY} (?:less|shorter|smaller|fewer|lower|quieter|below|under)(?: than| then)?`;
-const AT_MOST = '(?:at (?:the )?(?:very )?(?:most|max|maximum)|max(?:imum)?(?: \\.)?|maximal|up to(?: and including)?|upto|under|below|beneath|less (?:than|then)|fewer than|shorter (?:than|then)|smaller (?:than|then)|lower than|slower than|within|limit(?:ed)?(?: to| of)?|cap(?:ped)?(?: at| of)?|ceiling(?: of)?|keep (?:[a-z]+ ){0,3}(?:to|at)|≤|< =|<|stops? at|restricted to)';
-const AT_LEAST = '(?:at (?:the )?(?:very )?(?:least|min|minimum)|min(?:imum)?(?: \\.)?|minimal|more (?:than|then)|longer (?:than|then)|larger (?:than|then)|bigger (?:than|then)|higher than|greater than|faster than|over|above|past|beyond|upwards? of|≥|> =|>|exceeds?|starting (?:at|from))';
+const AT_MOST = '(?:at (?:the )?(?:very )?(?:most|max|maximum)|max(?:imum)?(?: \\.)?|maximal|up to(?: and including)?|upto|under|below|beneath|less (?:than|then)|fewer than|shorter (?:than|then)|smaller (?:than|then)|lower than|slower than|within|limit(?:ed)?(?: to| of)?|cap(?:ped)?(?: at| of)?|ceiling(?: of)?|keep (?:[a-z]+ ){0,3}(?:to|at)|≤|< =|<|stops? at|restricted to|the longest(?: [a-z\']+){0,3} is|longest(?: each)?|until|till|not more as)';
+const AT_LEAST = '(?:at (?:the )?(?:very )?(?:least|min|minimum)|min(?:imum)?(?: \\.)?|minimal|more (?:than|then)|longer (?:than|then)|larger (?:than|then)|bigger (?:than|then)|higher than|greater than|faster than|over|above|past|beyond|upwards? of|≥|> =|>|exceeds?|starting (?:at|from)|the shortest(?: [a-z\']+){0,3} is|shortest(?: each)?)';
 const ABOUT = '(?:like|about|around|approximately|approx(?: \\.)?|roughly|circa|ca(?: \\.)?|~|some|in the region of|more or less|somewhere near)';
 const EXACTLY = '(?:exactly|precisely)';
 const AFTER_FILL = '(?: (?:long|each|apiece|in|length|size|file|total|wide|high|tall|per|a|piece|video|clip|photo|picture|image|is|on|the|every|item|edge|side|longest|shortest|short))*';
@@ -36,10 +36,10 @@ const beforeRules = [['max', before(NOT_OVER)], ['min', before(NOT_BELOW)], ['ma
 const after = (words: string) => new RegExp(`^${AFTER_FILL}${words}`);
 const NO_NEXT = '(?! (?:of |is |: |length |size |the |at )*#[A-Z])';
 const afterRules = [
-  ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b${NO_NEXT}|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
+  ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b${NO_NEXT}|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|the longest\\b|(?:will|can|gets?|goes) (?:pass|in|through)\\b|at the outside\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
   ['max', /^(?: ,)? (?:and |but )?(?:not|no|never) (?:an? [a-z]+ |one (?:second|byte) )?(?:more|longer|bigger|larger|over)\b(?! than)/],
   ['max', new RegExp(`^ , (?:max(?:imum)?|at (?:the )?(?:very )?most|tops|no (?:more|longer))\\b${NO_NEXT}(?! than| then)`)],
-  ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b${NO_NEXT}|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
+  ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b${NO_NEXT}|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|the shortest\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
   ['min', new RegExp(`^ , (?:min(?:imum)?|at (?:the )?(?:very )?least)\\b${NO_NEXT}`)],
   ['exact', after('(?: ,)? (?:exactly|precisely|on the dot)\\b')],
   ['about', after('(?: ,)? (?:or so|- ish|ish|give or take|approximately|approx|roughly|or thereabouts|more or less)\\b')],
@@ -116,6 +116,8 @@ function bindOne(sentence: Sentence, item: Item, words: string, rest: string, at
     if (match && how === 'min' && !isRefused && !NEGATED.test(match[0]) && CONDITIONAL.test(common.before)) return { ...build('bare', at, end), isDropped: true };
     if (match) return { ...build(NEGATED.test(match[0]) ? how : turn(how), cut + offset + match.index, end), isNegated: NEGATED.test(match[0]) };
   }
+  // "A minute fifty (1:50) is the maximum", "40 seconds and 80 MB at most".
+  if (/^ \( #[A-Z]\d+# \) (?:is|as) (?:the|my|our|an?) (?:absolute |very )?(?:limit|max|maximum|cap|ceiling|most)\b|^ (?:and|,|\/) #[BDPL]\d+# (?:at (?:the )?most|max(?:imum)?|tops|or less)\b/.test(common.after)) return build('max', at, end);
   for (const [how, pattern] of afterRules) {
     const match = pattern.exec(rest.slice(0, CONTEXT));
     if (match) return build(turn(how), at, end + match[0].length);

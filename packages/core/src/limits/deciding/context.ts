@@ -1,5 +1,6 @@
 import { containerTable, type MediaKind } from '../../media/containers.ts';
 import type { Severity } from '../limit.ts';
+import type { Mention } from '../finding/find-mentions.ts';
 import type { Language } from '../finding/language.ts';
 import type { Sentence } from '../finding/sentences.ts';
 
@@ -48,27 +49,39 @@ function readKindAt(sentence: Sentence, index: number, language: Language, recor
  * The medium that a limit is about, where the text speaks of more than one: "for photos" after it, else the nearest noun before it in the
  * sentence, else what the heading says.
  */
-export function findTarget(sentence: Sentence, from: number, to: number, context: TextContext, heading: MediaKind | null, allowed: readonly MediaKind[]): MediaKind | 'any' {
-  if (context.kinds.size < 2) return 'any';
-  const here = readRecordingHere(sentence, context);
-  const after = /^ (?:[a-z]+ ){0,2}?(?:for|per|a|an|each|every) (?:the |each |every |your |any |single )?([a-z0-9]+)/.exec(sentence.tag.slice(to, to + 80))?.[1];
-  const next = /^ ([a-z0-9]+)/.exec(sentence.tag.slice(to, to + 40))?.[1];
-  const isOf = (kind: MediaKind | null) => kind !== null && allowed.includes(kind);
-  for (const word of [after, next]) {
-    const direct = word ? readKind(word, context.language, here) : null;
-    if (direct && isOf(direct)) return direct;
-  }
-  if (EVERY_FILE.test(sentence.tag.slice(Math.max(0, from - 60), from)) || /^ (?:per|a|each|for each|for every) file\b/.test(sentence.tag.slice(to))) return 'any';
-  let nearest: MediaKind | null = null;
-  sentence.items.forEach((item, index) => {
-    if (item.kind !== 'word' || (sentence.places[index]?.[0] ?? 0) >= Math.max(from, 1)) return;
-    const kind = readKindAt(sentence, index, context.language, here);
-    if (kind && isOf(kind)) nearest = kind;
-  });
-  const chosen = nearest ?? heading ?? null;
-  if (chosen && isOf(chosen)) return chosen;
-  const possible = [...context.kinds].filter((kind) => isOf(kind));
+export function findTarget(sentence: Sentence, from: number, to: number, context: TextContext, heading: MediaKind | null, allowed: readonly MediaKind[], mentions: readonly Mention[]): MediaKind | 'any' {
+  const named = mentions.flatMap(({ kind, from: at, to: end }) => (kind === 'text' || kind === 'link' ? [] : [{ kind, from: at, to: end }]));
+  const isOf = (kind: MediaKind | null | undefined): kind is MediaKind => kind !== null && kind !== undefined && allowed.includes(kind);
+  const kinds = new Set([...context.kinds, ...named.map(({ kind }) => kind)]);
+  if (kinds.size < 2) return 'any';
+  const { tag } = sentence;
+  const words = [...named, ...findAliases(sentence, context)].filter(({ kind }) => isOf(kind)).sort((left, right) => left.from - right.from);
+  const rest = tag.slice(to);
+  const ahead = /^ (?:[a-z]+ ){0,2}?(?:for|per|a|an|each|every|on|of) (?:the |each |every |your |any |single |a |an )?/.exec(rest)?.[0].length ?? 1;
+  const next = words.find((each) => each.from <= to + ahead && each.to > to + ahead - 1 && each.from >= to);
+  if (next) return next.kind;
+  const before = words.filter((each) => each.to <= Math.max(from, 1));
+  const last = before.at(-1);
+  if (EVERY_FILE.test(tag.slice(last ? last.to : 0, from)) || /^ (?:per|a|each|for each|for every) file\b/.test(rest)) return 'any';
+  // "A PNG or a PDF, at most 7 MB": one limit for either.
+  const other = before.findLast((each) => each.kind !== last?.kind);
+  const isEither = last && other && /^(?: files?| format)?(?: ,)? or(?: an?| as| the| one)* $/.test(tag.slice(other.to, last.from));
+  if (isEither) return 'any';
+  if (last) return last.kind;
+  if (isOf(heading)) return heading;
+  const possible = [...kinds].filter((kind) => isOf(kind));
   return possible.length === 1 && allowed.length < 4 ? (possible[0] ?? 'any') : 'any';
+}
+
+/** Words that stand for what is written or spoken, where the text says that such a file is handed in. */
+const DOCUMENT_WORDS = /\b(?:portfolio|score|script|essay|worksheet|lesson plan|session plan|plan|cue sheets?|concept sheet|contact sheet|statement|report|diary|log(?: book)?|part sheet|storyboard|research|prompt book|table)\b/g;
+const SOUND_WORDS = /\b(?:memo|commentary|podcast|recording|mix|bounce)\b/g;
+
+const PHOTO_WORDS = /\b(?:scanned (?:[a-z]+ ){0,2}[a-z]+|stills?|collage|drawing)\b/g;
+
+function findAliases({ tag }: Sentence, { kinds }: TextContext): { kind: MediaKind; from: number; to: number }[] {
+  const find = (kind: MediaKind, words: RegExp) => (kinds.has(kind) ? [...tag.matchAll(words)].map((match) => ({ kind, from: match.index, to: match.index + match[0].length })) : []);
+  return [...find('document', DOCUMENT_WORDS), ...find('sound', SOUND_WORDS), ...find('photo', PHOTO_WORDS)];
 }
 
 const EVERY_FILE = /\b(?:each|every|any|all|both|no|single|individual|either)(?: [a-z]+)? files?\b[^,;]*$|^(?:[-*] )?(?:max(?:imum)? )?(?:file ?size|size|limit|upload limit|file limit)\b[^,;]*$/;
@@ -103,7 +116,7 @@ export function findClause(tag: string, from: number, to: number): [number, numb
   return [start < 0 ? 0 : start + 2, to + (ends.length ? Math.min(...ends) : after.length)];
 }
 
-export const CORRECTION = /\b(?:correction|update[ds]?|edit|ignore|scrap|forget|sorry|actually|i have changed|i've changed|changed my mind|i meant|make that|instead|no longer|now|has gone (?:up|down)|was wrong|my mistake|have moved|has moved|i've moved|moved (?:it|to|this)|extended|new (?:limit|deadline|length|size|date)|rather)\b/;
+export const CORRECTION = /\b(?:correction|amm?end(?:ment|ed)|scrap|scratch|strike that|ignore|forget (?:that|the|what)|disregard|sorry|my (?:mistake|fault)|i (?:really )?meant|i was wrong|was (?:wrong|a mistake|a slip|too hopeful)|make (?:that|it) #|no wait|wait no|actually (?:no|it|the)|(?:it's|it is) actually|has gone (?:up|down)|goes up|went up|changed (?:from|to|my mind)|i have changed|i've changed|please read|should read|read #|no longer|extended|(?:have|has|i've|now) moved|moved (?:it|to|this|from)|moves to|update[ds]?\b|i had (?:said|written|put|limited)|not #[A-Z]\d+# (?:[a-z]+ )?(?:as|like|any)|is gone|is off|edit :|edit -|has been (?:changed|moved|extended|raised|lowered)|new (?:limit|deadline|length|size|date)|the real one|has now fixed|instead of (?:the )?#)\b/;
 
 /** Whether a count is put as a least or a most: "at least two clips", "up to 4 pictures", "4 photos max". */
 export function readBoundAt(tag: string, from: number, to: number): 'min' | 'max' | null {

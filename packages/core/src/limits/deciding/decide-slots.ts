@@ -5,7 +5,7 @@ import { readBoundAt } from './context.ts';
 import { judgeFeatures } from './linear-model.ts';
 import type { CountMatch } from './read-counts.ts';
 import { describeKind, describeMention } from './slot-features.ts';
-import { slotModel } from './slot-model.ts';
+import type { ReaderModels } from './models.ts';
 
 export interface SlotMatch {
   readonly item: HandedKind;
@@ -26,6 +26,7 @@ export interface SlotInput {
   /** Counts that were told in so many words, by the sentence that they stand in. */
   readonly counted: readonly (CountMatch & { readonly sentence: number })[];
   readonly isCorrection: (sentence: number) => boolean;
+  readonly models: ReaderModels;
 }
 
 const KINDS: readonly HandedKind[] = ['video', 'sound', 'photo', 'document', 'text', 'link'];
@@ -41,19 +42,36 @@ export function decideSlots(input: SlotInput): SlotMatch[] {
   return KINDS.flatMap((kind) => {
     const own = mentions.filter((mention) => mention.kind === kind);
     if (own.length === 0) return [];
-    const chance = judgeFeatures(slotModel, describeKind(kind, mentions, sentences, cuesOf));
+    const chance = judgeFeatures(input.models.slot, describeKind(kind, mentions, sentences, cuesOf));
     if (chance < LEAST_CHANCE) return [];
     const counted = input.counted.filter((count) => count.item === kind);
     if (counted.length > 0) {
-      const corrected = counted.filter((count) => input.isCorrection(count.sentence));
-      const isReplaced = corrected.length > 0 && corrected.length < counted.length;
-      return (isReplaced ? corrected.slice(-1) : counted).map((count) => ({ ...count, item: kind, chance }));
+      return [{ ...chooseCount(counted, own, input), item: kind, chance }];
     }
     const best = own
       .map((mention) => ({ mention, worth: weighMention(mention, sentences, cuesOf) }))
       .reduce((one, other) => (other.worth > one.worth ? other : one));
     return [countMention(best.mention, own, input, chance)];
   });
+}
+
+type Counted = SlotInput['counted'][number];
+
+/** Of several counts of a kind the last correction, else the one that is most surely asked for, else the most. */
+function chooseCount(counted: readonly Counted[], own: readonly Mention[], input: SlotInput): Counted {
+  const worth = (count: Counted) => {
+    const mention = own.find((each) => each.sentence === count.sentence && each.from < count.to && each.to > count.from);
+    const before = input.sentences[count.sentence]?.tag.slice(Math.max(0, count.from - 40), count.from) ?? '';
+    const isMended = /\b(?:strike that|scrap that|no|sorry|i mean|make that|rather)(?: ,| :| -|) ?(?:i meant |make it )?$/.test(before);
+    const isPast = /\b(?:sent|last time|last year|had|was|were)\b/.test(before);
+    return (mention ? weighMention(mention, input.sentences, input.cuesOf) : 0) + (isMended ? 9 : 0) + (input.isCorrection(count.sentence) ? 4 : 0) - (isPast ? 4 : 0);
+  };
+  const [first, ...others] = counted.map((count) => ({ count, worth: worth(count) }));
+  if (!first) throw new RangeError('A count was expected.');
+  return others.reduce(
+    (best, each) => (each.worth > best.worth || (each.worth === best.worth && each.count.min > best.count.min) ? each : best),
+    first,
+  ).count;
 }
 
 /** How likely a mention is the one that tells what is handed in. */
@@ -89,18 +107,23 @@ function countMention(
   if (not && Number.isInteger(instead) && instead > 0) return { ...common, min: instead, max: instead };
   if (mention.min !== null && !(mention.isPlural && mention.determiner === 'a')) {
     const bound = mention.min === mention.max ? readBoundAt(tag, mention.from, mention.to) : null;
-    return { ...common, min: bound === 'max' ? 0 : mention.min, max: bound === 'min' ? null : mention.max };
+    const least = bound === 'max' ? /(?:fewer|less) than #N(\d+)# (?:,|and|but|or)(?: [a-z]+){0,2} (?:no|not) more than $/.exec(tag.slice(0, mention.from)) : null;
+    const min = least ? (sentence?.items[Number(least[1])]?.value ?? 0) : bound === 'max' ? 0 : mention.min;
+    return { ...common, min, max: bound === 'min' ? null : mention.max };
   }
   if (mention.how === 'noun' && !mention.isPlural && mention.min !== null) return { ...common, min: 1, max: 1 };
   const after = tag.slice(mention.to, mention.to + 60);
   const behind = /^(?: [a-z'()#0-9A-Z]+){0,8}?(?: ,| :| \(| -| \|)+ (?:just |only )?#N(\d+)#(?= (?:per|for each|each|a|only|file|of|track|upload)\b|$| [,)|]| please| max)/.exec(after);
   const number = behind ? (sentence?.items[Number(behind[1])]?.value ?? 0) : 0;
   if (behind && Number.isInteger(number) && number > 0 && number <= 60) return { ...common, to: mention.to + behind[0].length, min: number, max: number };
+  const sum = /#N(\d+)# (?:altogether|in all|in total|all together)\b/.exec(tag);
+  const total = sum ? (sentence?.items[Number(sum[1])]?.value ?? 0) : 0;
+  if (sum && Number.isInteger(total) && total > 1 && total <= 60) return { ...common, from: sum.index, to: sum.index + sum[0].length, min: total, max: total };
   const kinds = new Set(mentions.map(({ kind }) => kind));
   const isAlone = kinds.size === 1;
   if (isAlone) {
     for (const [at, { tag: other, items }] of sentences.entries()) {
-      const one = /(?<![a-z])#N(\d+)# (?:single )?(?:files?|uploads?|takes? only|only|attachments?|submissions? per)(?![a-z])/.exec(other);
+      const one = /number of files?(?: :| \|| =)* #N(\d+)#/.exec(other) ?? /(?<![a-z])#N(\d+)# (?:single )?(?:files?|uploads?|takes? only|only|attachments?|submissions? per)(?![a-z])/.exec(other);
       const value = one ? (items[Number(one[1])]?.value ?? 0) : 0;
       if (one && value >= 1 && value <= 60 && !/\b(?:submissions?|attempts?)\b/.test(one[0])) return { ...common, sentence: at, from: one.index, to: one.index + one[0].length, min: value, max: value };
       const short = /^(?:just |only )?#N(\d+)# [a-z]+(?: only| please| total| altogether)?$/.exec(other) ?? /#N(\d+)# (?:upload|submission|file|video) per (?:pair|group|team|person|student)\b/.exec(other);

@@ -24,8 +24,8 @@ function buildPattern(language: Language): RegExp {
   patterns.set(language, pattern);
   return pattern;
 }
-const DEMAND = /\b(?:hand (?:me )?in|handing in|submit|upload|send|turn in|give|provide|include|attach|bring|film|record|take|photograph|shoot|make|produce|need|want|wants|expect|require[ds]?|should|must|contain|consists?|post|deliver|please|plus|create|show|choose|like to see|expect to see|receive)\b/;
-const NO_DEMAND = /\bnot #N\d+# [a-z]+$|\b(?:look at|study|watch(?:ed)?|compare the|we (?:saw|looked|watched|took)|there (?:are|were)|i (?:took|made|posted|have (?:put|shown|taken|got|attached|made)|will show)|(?:one|#N\d+#) of (?:the|your|my|these)|on page|in the book|for each|per (?:piece|person|student)|each (?:piece|person|student|of you))\b/;
+const DEMAND = /\b(?:hands? (?:me )?in|handing in|submit|upload|send|turn in|give|provide|include|attach|bring|film|record|take|photograph|shoot|make|produce|need|want|wants|expect|require[ds]?|should|must|contain|consists?|post|deliver|please|plus|create|show|choose|like to see|expect to see|receive)\b/;
+const NO_DEMAND = /\b(?:any|no) #N\d+#(?: single)? [a-z]+$|\bnot #N\d+# [a-z]+$|\b(?:look at|study|watch(?:ed)?|compare the|we (?:saw|looked|watched|took)|there (?:are|were)|i (?:took|made|posted|have (?:put|shown|taken|got|attached|made)|will show)|(?:one|#N\d+#) of (?:the|your|my|these)|on page|in the book|for each|per (?:piece|person|student)|each (?:piece|person|student|of you))\b/;
 
 /** How many items of a kind are wanted: "three photographs", "3 to 5 JPEGs", "either one video or four photographs". */
 export function readCounts(sentence: Sentence, context: TextContext): CountMatch[] {

@@ -49,7 +49,7 @@ export function readRelativeDates(cleaned: string, now: string): DateMatch[] {
     for (const [index, result] of results.entries()) {
       const before = sentence.slice(0, result.index);
       const isDated = result.start.isCertain('day') || result.start.isCertain('weekday') || (result.start.isCertain('hour') && /tomorrow|tonight|today/.test(result.text));
-      if (NOT_A_DATE.test(result.text.trim()) || !(isDated || /tomorrow|next|in (?:a|two|three|\d+) (?:days?|weeks?)/.test(result.text)) || !(isOfDue ? JOINING.test(stripTime(before)) || (result.end && /\bfrom (?:the )?$/.test(before)) : /\b(?:by|no later than) (?:the |this |next |coming )*$/.test(stripTime(before)))) continue;
+      if (NOT_A_DATE.test(result.text.trim()) || !(isDated || /tomorrow|next|in (?:a|two|three|\d+) (?:days?|weeks?)/.test(result.text)) || !/tomorrow|tonight|next|week|day/.test(result.text) || !(isOfDue ? JOINING.test(stripTime(before)) || (result.end && /\bfrom (?:the )?$/.test(before)) : /\b(?:by|no later than) (?:the |this |next |coming )*$/.test(stripTime(before)))) continue;
       const isMoved = result.end !== null && result.end !== undefined && /\b(?:moved|changed|extended|from)\b/.test(before);
       const when = isMoved && result.end ? result.end : result.start;
       const at = joinTime(when.date().toISOString().slice(0, 16), findTimeBeside(results, index, sentence));

@@ -1,10 +1,10 @@
 import { containerTable, type ContainerId } from '../../media/containers.ts';
-import type { LimitTarget, SoundCodecId, VideoCodecId } from '../limit.ts';
+import type { LimitTarget, OtherFormat, SoundCodecId, VideoCodecId } from '../limit.ts';
 import type { TextContext } from './context.ts';
 import type { Sentence } from '../finding/sentences.ts';
 
 export interface FormatMention {
-  readonly what: { readonly type: 'format'; readonly id: ContainerId } | { readonly type: 'video-codec'; readonly id: VideoCodecId } | { readonly type: 'sound-codec'; readonly id: SoundCodecId };
+  readonly what: { readonly type: 'format'; readonly id: ContainerId | OtherFormat } | { readonly type: 'video-codec'; readonly id: VideoCodecId } | { readonly type: 'sound-codec'; readonly id: SoundCodecId };
   readonly isWanted: boolean;
   readonly appliesTo: LimitTarget;
   readonly from: number;
@@ -21,6 +21,8 @@ const DROPPED_BEFORE = /\b(?:instead of|rather than|convert|change|turn|export|f
 const DROPPED_AFTER = /^(?: files?)? (?:(?:in)?to #|(?:in)?to (?:an? )?[a-z0-9]+\b|by default|backing|accompaniment|that i|which i|i (?:sent|posted|gave|uploaded)|on the (?:course|shared|school)|from the (?:course|shared|website))/;
 const READ_NOT_MADE = /\b(?:score|script|worksheet|sheet|handout|parts?|form) (?:is|are|comes?) (?:a |an |in |as )*$|\b(?:backing track|accompaniment)(?: \()? $|\b(?:see|read|open|download|follow|print|check|listen to|watch|play along (?:with|to)|study|look at|attached|use the)\b(?![^.,;]{0,60}\b(?:hand in|upload|submit|send)\b)[^.,;]{0,40}$/;
 
+const OTHERS: Readonly<Record<string, OtherFormat>> = { zip: 'zip', zips: 'zip', zipped: 'zip', rar: 'rar', doc: 'doc', docs: 'doc', docx: 'docx', odt: 'odt', rtf: 'rtf', txt: 'txt', pages: 'pages', ppt: 'ppt', pptx: 'pptx', psd: 'psd', psds: 'psd', ai: 'ai', raw: 'raw', wmv: 'wmv', flv: 'flv', '3gp': '3gp', mpg: 'mpg', wma: 'wma', amr: 'amr', svg: 'svg' };
+
 /** Every container and coding that a sentence names as wanted or refused. */
 export function readFormats(sentence: Sentence, context: TextContext): FormatMention[] {
   const { formats, videoCodecs, soundCodecs } = context.language;
@@ -31,7 +33,7 @@ export function readFormats(sentence: Sentence, context: TextContext): FormatMen
     if (item.kind !== 'word') return;
     const [from, to] = sentence.places[index] ?? [0, 0];
     const word = item.text.replace(/'s$/, '');
-    const format = formats[word];
+    const format = formats[word] ?? OTHERS[word];
     const video = videoCodecs[word];
     const sound = soundCodecs[word];
     const what: FormatMention['what'] | null = format ? { type: 'format', id: format } : video ? { type: 'video-codec', id: video } : sound ? { type: 'sound-codec', id: sound } : null;
@@ -44,7 +46,10 @@ export function readFormats(sentence: Sentence, context: TextContext): FormatMen
     lastEnd = to;
     wasRefused = isRefused;
     if (!isRefused && ((DROPPED_BEFORE.test(before) && DROPPED_AFTER.test(after)) || /\b(?:instead of|rather than|saves|records|used to be)(?: (?:a|an|the|your|any|it|them|in|as))* $/.test(before) || /^(?: files?)? by default/.test(after) || /^(?: files?)? (?:backing|accompaniment|(?:that |which )?i (?:sent|posted|gave|uploaded))/.test(after) || READ_NOT_MADE.test(before))) return;
-    const kind = what.type === 'format' ? containerTable[what.id].kind : what.type === 'video-codec' ? 'video' : 'any';
+    // What no file here is made in can only be refused.
+    const isOther = what.type === 'format' && !(what.id in containerTable);
+    if (isOther && !isRefused) return;
+    const kind = isOther ? 'any' : what.type === 'format' ? containerTable[what.id as ContainerId].kind : what.type === 'video-codec' ? 'video' : 'any';
     found.push({ what, isWanted: !isRefused, appliesTo: kind, from, to, isJoined });
   });
   return found;

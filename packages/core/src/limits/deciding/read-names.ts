@@ -15,7 +15,7 @@ const PARTS: readonly (readonly [string, string])[] = [
   ['(?:activity|sport|event|exercise|skill|stroke|discipline|dance)(?: name)?|name of (?:your |the )?(?:activity|sport|event|exercise|skill|dance)', 'Activity'],
   ['(?:name|title) of (?:your |the )?(?:piece|work|song|monologue|composition|film|play|poem|artwork|painting|print|photo(?:graph)?|picture|track)', 'Piece'],
   ['(?:piece|work|song|film|play|poem|composition|track|scene|monologue|artwork)[ -]?(?:title|name)|piece|title|composition', 'Piece'],
-  ['class(?: period| name| number| code)?|period(?: number)?|form(?: group)?|tutor group|section|block|homeroom|hour', 'Class'],
+  ['class(?: period| name| number| code| group)?|period(?: number)?|form(?: group)?|tutor group|section|block|homeroom|hour', 'Class'],
   ['(?:photo|shot|image|picture|file|clip|video|camera|recording|track|take|page|view|exercise|task|part|running|sequence) ?(?:number|no\\.?)|number of the (?:photo|shot|image|picture|file|clip|video|camera|recording|track|take)|number', 'Number'],
   ['course(?: name| code)?|subject|unit(?: name| number)?', 'Course'],
   ['assignment(?: name| number)?|task', 'Assignment'],
@@ -30,9 +30,9 @@ const TOKEN =
 const CUE =
   /(?<![a-z])(?:(?:name|call|title|label|save|rename|re ?- ?name|number (?=(?:the|your|them|each) )|labell?ed|named|titled|called|saved|renamed|lable)(?: (?:it|them|em|this|that|each|every|the|your|all|of|one|both|files?|work|videos?|recordings?|photos?|photographs?|images?|pictures?|clips?|uploads?|submissions?|everything))*|file(?: ?- ?| )?names?|names? of (?:the|your|each|every) (?:files?|videos?|recordings?|photos?|clips?)|file (?:is )?(?:to be )?(?:named|called)|naming(?: convention| scheme| format| rule)?)(?![a-z])/g;
 const FILL =
-  /^(?:[ ,"'(:=>-]|→|(?:after you|follows|shall|should|must|has to|have to|needs to|will|is|are|be|to|as|with|by|using|like this|after|in the (?:form|format)|in this (?:way|order|format)|under|both|just|only|simply|starts?|begins?|starting|first(?! ?-?(?:name|initial|letter))|put|comes?|goes|reads?|made of|consists? of|contains?|of|and|then|plus|followed|next|the|your|a|an|own|format|pattern|files?|it|them|one|each|every|here|use|so|exactly)(?![\p{L}\p{N}]))+/u;
-const SIGNS: Readonly<Record<string, string>> = { underscore: '_', underscores: '_', 'underline sign': '_', dash: '-', hyphen: '-', minus: '-', space: ' ', dot: '.', 'full stop': '.', _: '_' };
-const SIGN = /^(?:,? ?(?:and |then |with |followed by |separated by |joined by )*(?:an? |the |one )?)(underscores?|dash|hyphen|space|dot|full stop|minus)(?: (?:sign|character|in between|between (?:them|each)))?(?![\p{L}\p{N}])/u;
+  /^(?:[ ,"'(:=>-]|→|(?:after you|follows|shall|should|must|has to|have to|needs to|will|is|are|be|to|as|with|by|using|like this|after|in the (?:form|format)|in this (?:way|order|format)|under|both|just|only|simply|starts?|begins?|starting|first(?! ?-?(?:name|initial|letter))|put|comes?|goes|reads?|made of|consists? of|contains?|of|and|then|another|second|as in|goes|plus|followed|next|the|your|a|an|own|format|pattern|files?|it|them|one|each|every|here|use|so|exactly)(?![\p{L}\p{N}]))+/u;
+const SIGNS: Readonly<Record<string, string>> = { underscore: '_', underscores: '_', 'underline sign': '_', dash: '-', hyphen: '-', minus: '-', space: ' ', dot: '.', 'full stop': '.', plus: '+', _: '_' };
+const SIGN = /^(?:,? ?(?:and |then |with |followed by |separated by |joined by )*(?:an? |the |one )?)(underscores?|dash|hyphen|space|dot|full stop|minus|plus(?= sign))(?: (?:sign|character|in between|between (?:them|each)))?(?![\p{L}\p{N}])/u;
 const GLUED = /\b(?:smushed|squashed|run|joined|written|all) together\b|\bno (?:spaces?|gaps?)(?: or [a-z]+)?(?: between| in between)?\b|\bwithout (?:any )?spaces?\b|\bas one word\b/;
 const BETWEEN = /\b(?:separated|joined|divided|linked|split) by (?:an? )?(underscores?|dash(?:es)?|hyphens?|spaces?|dots?)\b|\bwith (?:an? )?(underscores?|hyphens?|dash(?:es)?) (?:in )?between\b|\b(underscores?|hyphens?|dashes|dots) (?:in )?between\b/;
 

@@ -10,10 +10,10 @@ export interface PointsMatch {
 const UNIT = '(?:pts?|points?|marks?)';
 /** What says that a figure is of the whole. The first group is the figure. */
 const WHOLE: readonly RegExp[] = [
-  new RegExp(`(?:out of|marked out of|graded out of|total(?: of)?|totals?|in total|altogether|worth|maximum(?: of)?|max|counts? for|carr(?:y|ies)|adds? up to|adding up to|sum)(?: (?:a|the|is|it|as|out|of|up|to|maximum|total|:|=|,))* (#[NO]\\d+#)(?! (?:for|each|per|%|(?:${UNIT}) (?:for|each|per)\\b))`, 'g'),
+  new RegExp(`(?:out of|marked out of|graded out of|total(?: of)?|totals?|in total|altogether|worth|maximum(?: of)?|max|counts? for|carr(?:y|ies)|adds? up to|adding up to|sum)(?: (?:a|the|is|it|as|out|of|up|to|maximum|total|:|=|,|\\.))* (#[NO]\\d+#)(?! (?:for|each|per|%|(?:${UNIT}) (?:for|each|per)\\b))`, 'g'),
   new RegExp(`(?:=|→|->|- >|> ) (#[NO]\\d+#)(?: total)?(?: ${UNIT})?(?= total|$| ,| \\)|\\.)`, 'g'),
   new RegExp(`(#[NO]\\d+#)(?: ${UNIT})? (?:total|in total|altogether|in all|overall|available|maximum|max|possible|for the (?:whole|task|assignment|project))`, 'g'),
-  new RegExp(`total (?:${UNIT})?(?: ,| :| =| is| -)* (#[NO]\\d+#)`, 'g'),
+  new RegExp(`total (?:${UNIT})?(?: ,| :| =| is| -| \\.)* (#[NO]\\d+#)`, 'g'),
   new RegExp(`^(?:${UNIT}|marks available|total marks|points possible) (?::|=|-) (#[NO]\\d+#)(?! for)`, 'g'),
   new RegExp(`(?:maximum|max|total|full) ${UNIT}(?: (?:is|are|of|:|=|available))* (#[NO]\\d+#)`, 'g'),
 ];
@@ -27,7 +27,7 @@ export function readPoints(sentences: readonly Sentence[], isOfPoints: (sentence
   sentences.forEach((sentence, at) => {
     const { tag } = sentence;
     const hasUnit = sentence.items.some((_, index) => isOfPoints(sentence, index));
-    const isOfMarks = hasUnit || [at, at - 1, at - 2, at - 3].some((each) => ABOUT_MARKS.test(sentences[each]?.tag ?? ''));
+    const isOfMarks = hasUnit || /^total\b/.test(tag) || [at, at - 1, at - 2, at - 3].some((each) => ABOUT_MARKS.test(sentences[each]?.tag ?? ''));
     if (!isOfMarks) return;
     for (const [rank, pattern] of WHOLE.entries()) {
       for (const match of tag.matchAll(pattern)) {

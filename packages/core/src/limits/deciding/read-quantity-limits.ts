@@ -1,5 +1,5 @@
 import type { LimitKind } from '../limit.ts';
-import { bytesModel, durationModel } from './quantity-model.ts';
+import type { ReaderModels } from './models.ts';
 import { judgeFeatures } from './linear-model.ts';
 import type { Bounded } from './bounds.ts';
 import { findClause, type TextContext } from './context.ts';
@@ -16,6 +16,7 @@ export interface QuantityInput {
   readonly context: TextContext;
   readonly heading: MediaKind | null;
   readonly features: readonly string[];
+  readonly models: ReaderModels;
 }
 
 const isBounded = (how: Bounded['how']) => how !== 'bare';
@@ -34,9 +35,9 @@ const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|
 const UNSURE = 0.3;
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
-  duration: ({ sentence, bounded, features }) => {
+  duration: ({ sentence, bounded, features, models }) => {
     const { min, max, how, after } = bounded;
-    const chance = judgeFeatures(durationModel, features);
+    const chance = judgeFeatures(models.duration, features);
     if (chance < 0.5) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
     const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
     if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
@@ -45,11 +46,12 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     return [{ kind: 'length', minUs: min, maxUs: max, ...(isGiveOrTake ? { isAbout: true } : {}) }];
   },
 
-  bytes: ({ bounded, features }) => {
+  bytes: ({ bounded, features, models }) => {
     const { min, max, how, before, after, item } = bounded;
-    const chance = judgeFeatures(bytesModel, features);
+    const isTiny = (item.value ?? 0) <= 2048;
+    const chance = isTiny ? 0 : judgeFeatures(models.bytes, features);
     if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';
-    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel)|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60).split(' , ').at(-1) ?? ''} | ${after.slice(0, 40).split(/ [,)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
+    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60).split(/ [,|] /).at(-1) ?? ''} ~ ${after.slice(0, 40).split(/ [,|)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
     const top = how === 'min' ? null : max;
     if (isTotal && top !== null && how !== 'range') return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];
@@ -84,7 +86,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
 
   dpi: ({ sentence, bounded: { min } }) => {
     const paper = findPaper(sentence);
-    return paper && min !== null ? [{ kind: 'print-resolution', minDpi: min, paperWidthMm: paper[0], paperHeightMm: paper[1] }] : 'unread';
+    return min === null ? 'unread' : [{ kind: 'print-resolution', minDpi: min, paperWidthMm: paper?.[0] ?? null, paperHeightMm: paper?.[1] ?? null }];
   },
 };
 

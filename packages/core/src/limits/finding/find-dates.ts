@@ -15,13 +15,15 @@ const MONTH =
   '(jan(?:uary|\\.)?|feb(?:r?u?ary|\\.)?|mar(?:ch|\\.)?|apr(?:il|\\.)?|may|june?\\.?|july?\\.?|aug(?:ust|\\.)?|sept?(?:ember|\\.)?|oct(?:ober|\\.)?|nov(?:ember|\\.)?|dec(?:ember|\\.)?)(?![a-z])';
 const WEEKDAY =
   '(?:(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day|\\.)?(?![a-z])(?: (?:the|morning|afternoon|evening|night))?[ ,]*)';
+const ORDINALS =
+  'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth thirteenth fourteenth fifteenth sixteenth seventeenth eighteenth nineteenth twentieth'.split(' ');
 const DAY = '(\\d{1,2})(?:st|nd|rd|th)?(?![\\d:])';
 const YEAR = '(?:[ ,]+((?:19|20)\\d\\d)(?![\\d:]))?';
 
 const TIME =
-  "(?:(\\d{1,2})(?:[:.](\\d\\d))? *(am|pm)(?![a-z])|(\\d{1,2})[:h.](\\d\\d)(?: ?(?:hours|hrs|h))?(?![\\d/])|(noon|midday|midnight)(?![a-z])|(\\d{1,2}) o'?clock|(\\d{1,2})(?::(\\d\\d))? in the (morning|afternoon|evening)|([01]\\d|2[0-3])([0-5]\\d) (?:hours|hrs|h)(?![a-z])|half past ([a-z]+|\\d{1,2})(?: in the (morning|afternoon|evening))?)";
+  "(?:(\\d{1,2})(?:[:.](\\d\\d))? *(am|pm)(?![a-z])|(\\d{1,2})[:h.](\\d\\d)(?: ?(?:hours|hrs|h))?(?![\\d/])|(noon|midday|midnight)(?![a-z])|(\\d{1,2}) o'?clock|([a-z]+|\\d{1,2})(?::(\\d\\d))? in the (morning|afternoon|evening)|([01]\\d|2[0-3])([0-5]\\d) (?:hours|hrs|h)(?![a-z])|half past ([a-z]+|\\d{1,2})(?: in the (morning|afternoon|evening))?)";
 const TIME_AFTER = new RegExp(
-  `^(?:[ ,(-]|at|by|before|until|till|no later than|@|around|and|around|not later than|latest|in the evening)*(?<![a-z0-9])${TIME}`,
+  `^(?:[ ,(-]|at|by|before|b4|until|till|no later than|@|around|and|not later than|latest|in the evening)*(?<![a-z0-9])${TIME}`,
 );
 const TIME_BEFORE = new RegExp(`(?<![\\d:.])${TIME}(?:, not [\\d:.]+ ?(?:am|pm)?,|[ ,(-]|on|of|the|this|that|next|in the (?:morning|afternoon|evening))*$`);
 const HOURS = 'one two three four five six seven eight nine ten eleven twelve'.split(' ');
@@ -49,6 +51,8 @@ export function findDates(cleaned: string, now: string): FoundDate[] {
   const named = (pattern: string) => cleaned.matchAll(new RegExp(`(?<![a-z0-9])${pattern}`, 'g'));
   for (const match of named(`${WEEKDAY}?${MONTH}\\.? (?:the )?${DAY}(?! ?(?:am|pm|%|mb|minutes?|seconds?|points?)\\b)${YEAR}`)) add(match, Number(match[2]), readMonth(match[1]), match[3]);
   for (const match of named(`${WEEKDAY}?(?:the )?${DAY} (?:day )?(?:of )?${MONTH}${YEAR}`)) if (!/^\d+ (?:may|mar)\b/.test(match[0]) || !/ may (?:be|not|also|use|send|have|hand|upload|submit)\b/.test(cleaned.slice(match.index, match.index + 24))) add(match, Number(match[1]), readMonth(match[2]), match[3]);
+  for (const match of named(`${WEEKDAY}?(?:the )?(${ORDINALS.join('|')}|twenty[ -](?:${ORDINALS.slice(0, 9).join('|')})|thirtieth|thirty[ -]first) (?:day )?(?:of )?${MONTH}${YEAR}`)) add(match, readOrdinal(match[1] ?? ''), readMonth(match[2]), match[3]);
+  for (const match of named(`(20\\d\\d),? ${MONTH} ${DAY}`)) add(match, Number(match[3]), readMonth(match[2]), match[1]);
   const isMonthFirst = (cleaned.match(MONTH_FIRST)?.length ?? 0) > (cleaned.match(DAY_FIRST)?.length ?? 0);
   for (const match of cleaned.matchAll(/(?<![\d/.:,-])(\d{1,2})([/.-])(\d{1,2})(?:\2((?:20)?\d\d))?(?![\d/:%]|[.,-]\d| ?(?:mb|gb|kb|minutes?|mins?|seconds?|secs?|am|pm|s\b|x\b|time|sec|pages?|inch|fps|pieces?|cm|points?|marks?))/g)) {
     const [first, second] = [Number(match[1]), Number(match[3])];
@@ -61,6 +65,12 @@ export function findDates(cleaned: string, now: string): FoundDate[] {
     add(match, isMonthThen ? second : first, isMonthThen ? first : second, year, first <= 12 && second <= 12 && first !== second);
   }
   return found.sort((left, right) => left.start - right.start);
+}
+
+function readOrdinal(word: string): number {
+  const tens = word.startsWith('twenty ') || word.startsWith('twenty-') ? 20 : word.startsWith('thirty') ? 30 : 0;
+  if (word === 'thirtieth') return 30;
+  return tens + ORDINALS.indexOf(word.split(/[ -]/).at(-1) ?? '') + 1;
 }
 
 const readMonth = (word = '') => MONTHS.indexOf(word.slice(0, 3) as (typeof MONTHS)[number]) + 1;
@@ -99,7 +109,10 @@ function readTime(groups: readonly (string | undefined)[]): string | null {
   if (word !== undefined) return word === 'midnight' ? '23:59' : '12:00';
   // Schools hand in by day.
   if (oclock !== undefined) return write(toHalf(Number(oclock), Number(oclock) < 8), 0);
-  if (hIn !== undefined) return write(toHalf(Number(hIn), part !== 'morning'), Number(mIn ?? 0));
+  if (hIn !== undefined) {
+    const hour = HOURS.indexOf(hIn) + 1 || Number(hIn);
+    return hour > 0 ? write(toHalf(hour, part !== 'morning'), Number(mIn ?? 0)) : null;
+  }
   if (military !== undefined) return write(Number(military), Number(militaryMin));
   if (past !== undefined) {
     const hour = HOURS.indexOf(past) + 1 || Number(past);

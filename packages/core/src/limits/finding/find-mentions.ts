@@ -26,9 +26,9 @@ export interface Mention {
 
 const VIDEO = 'videos?|vids?|films?|movies?|footage|video ?clips?|clips?|screen ?casts?|vlogs?|reels?';
 const SOUND =
-  '(?:audio|sound|voice|mp3|wav)(?: (?:files?|recordings?|clips?|tracks?|memos?|notes?|only|dramas?|takes?|mix|version|bounces?|piece))|audios?|podcasts?|voice ?overs?|sound ?tracks?|(?:stereo |mono )?(?:mix|bounce|bounces|mixdown)';
+  '(?:audio|sound|voice|mp3|wav)(?: (?:files?|recordings?|clips?|tracks?|memos?|notes?|commentar(?:y|ies)|only|dramas?|takes?|mix|version|bounces?|piece))|audios?|just its sound|(?:only|just) the sound|podcasts?|voice ?overs?|sound ?tracks?|(?:stereo |mono )?(?:mix|bounce|bounces|mixdown)';
 const PHOTO =
-  'photos?|photographs?|pictures?|pics?|images?|scans?|scanned cop(?:y|ies)|snaps?|screen ?shots?|screen ?grabs?|stills?';
+  'photos?|photographs?|pictures?|pics?|images?|scans?|scanned cop(?:y|ies)|snaps?|screen ?- ?shots?|screen ?grabs?|stills?';
 const DOCUMENT = 'documents?|(?:single |one )?(?:pdf|word|text) (?:files?|documents?)';
 const TEXT =
   '(?:text|answer|response|reply|submission|typing) (?:box|field|area|space|window|editor)|online text|typed (?:answer|response|paragraph|reflection|statement)s?|text entry';

@@ -60,7 +60,8 @@ function readDigits(tokens: readonly Token[], at: number): ReadNumber {
 }
 
 /** `1,000` is a thousand, `1,5` is one and a half. */
-function parseDigits(digits: string): number {
+function parseDigits(spaced: string): number {
+  const digits = spaced.replace(/ /g, '');
   return /^\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(digits) ? Number(digits.replace(/,/g, '')) : Number(digits.replace(',', '.'));
 }
 

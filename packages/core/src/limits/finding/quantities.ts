@@ -176,4 +176,4 @@ function readQuantity(tokens: readonly Token[], at: number, language: Language):
 
 const isArticleUnit = (word: string) => /^(?:second|minute|min|hour|meg|megabyte|gig|gigabyte|kilobyte)$/.test(word);
 const isSecondOfTime = (word: string) => /^(?:or|at|max|maximum|long|,|\.|of|and|to|)$/.test(word);
-const isEndOfQuantity = (token: Token | undefined) => !token || token.kind !== 'word' || /^(?:to|max|maximum|or|and|at|long|minimum|min|in)$/.test(token.text);
+const isEndOfQuantity = (token: Token | undefined) => !token || token.kind !== 'word' || /^(?:um|uh|so|please|but|then|including|for|is|per|each|to|max|maximum|or|and|at|long|minimum|min|in)$/.test(token.text);

@@ -11,7 +11,7 @@ export interface Token {
 }
 
 const JOINED = /(?:[hx]\.? ?26[45]|mpeg[- ]?4|e\.g\.|i\.e\.)(?![\p{L}\p{N}])/uy;
-const NUMBER = /\d{1,3}(?:,\d{3})+(?:\.\d+)?(?!\d)|\d+(?:[.,]\d+)?[½¼¾]?|[½¼¾⅓⅔]/uy;
+const NUMBER = /\d{1,3}(?: \d{3})+(?= ?(?:px|pixels?|kb|kib|kilobytes?|hz)(?![a-z]))|\d{1,3}(?:,\d{3})+(?:\.\d+)?(?!\d)|\d+(?:[.,]\d+)?[½¼¾]?|[½¼¾⅓⅔]/uy;
 const WORD = /\p{L}[\p{L}\p{N}]*(?:'\p{L}+)*/uy;
 const UNIT_WORD = /\p{L}+/uy;
 

@@ -1,4 +1,5 @@
 import { findInText, type FoundQuantity } from '../deciding/candidates.ts';
+import type { Mention } from '../finding/find-mentions.ts';
 import type { MediaKind } from '../../media/containers.ts';
 import type { Limit, LimitTarget } from '../limit.ts';
 import { CORRECTION, findSeverity, findTarget, type TextContext } from '../deciding/context.ts';
@@ -7,6 +8,7 @@ import type { Understood } from '../deciding/found.ts';
 import { mergeLimits, type Conflict, type LimitSpan, type PlacedLimit } from '../deciding/merge-limits.ts';
 import { readCounts, type CountMatch } from '../deciding/read-counts.ts';
 import { decideDue } from '../deciding/decide-due.ts';
+import { readerModels, type ReaderModels } from '../deciding/models.ts';
 import { decideSlots } from '../deciding/decide-slots.ts';
 import { readPoints } from '../deciding/read-points.ts';
 import { readFormats } from '../deciding/read-formats.ts';
@@ -36,7 +38,7 @@ const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> =
  * Reads instructions in prose into limits, by rule and table, offline and deterministic. Never throws; numbers come from the text or from
  * names of resolutions in it. `now` (wall clock, `2026-11-24T09:00`) is what "tomorrow" is counted from; without it due times are not read.
  */
-export function readLimits(text: string, now: string | null): ReadLimits {
+export function readLimits(text: string, now: string | null, models: ReaderModels = readerModels): ReadLimits {
   const whole = findInText(text, now);
   const { cleaned, sentences, context, days, relative, mentions, cuesOf, headings, quantities } = whole;
   const found: PlacedLimit[] = [];
@@ -63,9 +65,9 @@ export function readLimits(text: string, now: string | null): ReadLimits {
   }
   const counted: (CountMatch & { sentence: number })[] = [];
   sentences.forEach((sentence, index) => {
-    readSentence(sentence, index, headings[index] ?? null, context, quantities.filter((each) => each.sentence === index), { found, understood, unread, counted, isCorrection: isCorrected(index) });
+    readSentence(sentence, index, headings[index] ?? null, context, quantities.filter((each) => each.sentence === index), { found, understood, unread, counted, models, mentions: mentions.filter((each) => each.sentence === index), isCorrection: isCorrected(index) });
   });
-  for (const slot of decideSlots({ mentions, sentences, cuesOf, counted, isCorrection: isCorrected })) {
+  for (const slot of decideSlots({ mentions, sentences, cuesOf, counted, isCorrection: isCorrected, models })) {
     const sentence = sentences[slot.sentence];
     if (!sentence) continue;
     const span = findSpan(sentence, slot.from, slot.to);
@@ -99,12 +101,14 @@ interface Sink {
   readonly understood: Understood[];
   readonly unread: Understood[];
   readonly counted: (CountMatch & { sentence: number })[];
+  readonly mentions: readonly Mention[];
+  readonly models: ReaderModels;
   readonly isCorrection: boolean;
 }
 
 function readSentence(sentence: Sentence, index: number, heading: MediaKind | null, context: TextContext, quantities: readonly FoundQuantity[], sink: Sink): void {
   const add = (raw: PlacedLimit['raw'], from: number, to: number, target?: LimitTarget, severity: PlacedLimit['severity'] = findSeverity(sentence, from, to)) => {
-    const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED[raw.kind] ? findTarget(sentence, from, to, context, heading, TARGETED[raw.kind] ?? ALL) : 'any');
+    const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED[raw.kind] ? findTarget(sentence, from, to, context, heading, TARGETED[raw.kind] ?? ALL, sink.mentions) : 'any');
     sink.found.push({ raw: appliesTo === 'any' ? raw : { ...raw, appliesTo }, ...findSpan(sentence, from, to), severity, isCorrection: sink.isCorrection, sentence: index });
   };
   const counted = sentence.tag.includes('#N') ? readCounts(sentence, context) : [];
@@ -116,7 +120,7 @@ function readSentence(sentence: Sentence, index: number, heading: MediaKind | nu
       continue;
     }
     if (bounded.item.dimension === 'number' && counted.some((count) => count.from < bounded.to && count.to > bounded.from)) continue;
-    const reading = readQuantityLimit({ sentence, bounded, context, heading, features });
+    const reading = readQuantityLimit({ sentence, bounded, context, heading, features, models: sink.models });
     if (reading === 'unread') sink.unread.push(span);
     else if (reading !== 'nothing') for (const raw of reading) add(raw, bounded.from, bounded.to);
   }
