@@ -80,7 +80,7 @@ export function trainReader(judged: readonly JudgedText[], own: readonly string[
     const found = findInText(text, now);
     for (const { kind, features } of kinds === null ? [] : listKinds(found)) {
       const isSo = kinds?.has(kind) === true;
-      if (isSo || !openKinds.has(kind)) examples.slot.push({ features, isSo, worth });
+      if (isSo || !openKinds.has(kind)) examples.slot.push({ features, isSo, worth: isSo ? worth : 2 * worth });
     }
     for (const { bounded, features } of found.quantities) {
       const { item, min, max, isDropped } = bounded;

@@ -22,7 +22,7 @@ export interface Bounded {
 const CONTEXT = 200;
 const NOT = "(?:nobody(?:'s)?|no one(?:'s)?|no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)";
 const FILL = '(?: (?:\\||of|is|are|be|will|should|must|has|have|to|at|about|around|approximately|roughly|just|a|an|the|only|total|overall|length|duration|running|time|size|file|sizes|long|for|it|in|:|=|set|as|per|video|clip|piece|recording|each|resolution|quality|your|my|our|somewhere|absolute|upper|lower|combined))*';
-const WAY = "(?: [a-z']+){0,4}?";
+const WAY = "(?: (?:[a-z']+|#N\\d+#)){0,4}?";
 const NOT_OVER = `${NOT}${WAY} (?:more|longer|larger|bigger|greater|higher|wider|taller|heavier|louder|over|above|beyond|past|exceed|exceeding|exceeds)(?: than| then)?`;
 const NOT_BELOW = `${NOT}${WAY} (?:less|shorter|smaller|fewer|lower|quieter|below|under)(?: than| then)?`;
 const AT_MOST = '(?:at (?:the )?(?:very )?(?:most|max|maximum)|max(?:imum)?(?: \\.)?|maximal|up to(?: and including)?|upto|under|below|beneath|less (?:than|then)|fewer than|shorter (?:than|then)|smaller (?:than|then)|lower than|slower than|within|limit(?:ed)?(?: to| of)?|cap(?:ped)?(?: at| of)?|ceiling(?: of)?|keep (?:[a-z]+ ){0,3}(?:to|at)|≤|< =|<|stops? at|restricted to|the longest(?: [a-z\']+){0,3} is|longest(?: each)?|until|till|not more as)';
@@ -46,12 +46,12 @@ const afterRules = [
 ] as const;
 const RANGE_BEFORE = /(?:anywhere |somewhere )?(?:between|from|of|: |in)? ?$/;
 /** "Anything over 4 minutes will be cut off": what is refused lies on the other side. */
-const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?|(?:must|need to|needs to|has to|have to|should|please) (?:be )?(?:compress|shrink|shrunk|reduced?|squash|trim|cut|split|zip)\w*|, (?:please |then )?(?:compress|shrink|reduce|squash|trim|split|cut it|make it smaller)|(?:compress|shrink|squash) (?:it|them|the file|your))\b/;
+const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?|(?:must|need to|needs to|has to|have to|should|please) (?:be )?(?:make it smaller|compress|shrink|shrunk|reduced?|squash|trim|cut|split|zip)\w*|, (?:please |then )?(?:compress|shrink|reduce|squash|trim|split|cut it|make it smaller)|(?:compress|shrink|squash) (?:it|them|the file|your))\b/;
 const REFUSED_BEFORE = /\b(?:(?:is|are)(?: not|n't) (?:fine|ok|okay|allowed|acceptable)|isn't (?:fine|ok|okay)|reject|rejects|refuse|refuses|too (?:long|big) (?:is|means)|(?:will|do|does|can)(?: not|n't) (?:take|accept|watch|mark|open)|(?:won't|don't|can't|cannot|doesn't) (?:take|accept|watch|mark|open))\b[^.]{0,60}$/;
 /** "If it is larger than 2 GB, split it", "it is fine to go over two minutes": no least is asked for. */
 const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
 /** "I don't care if it is 40 seconds or 3 minutes". */
-const DONT_CARE = /\b(?:do(?:es)?(?: not|n't)|not) (?:really )?(?:care|mind|matter|worry)\b[^.;]{0,40}$/;
+const DONT_CARE = /\b(?:do(?:es)?(?: not|n't)|not) (?:really )?(?:care|mind|matter|worry|necessary|need to|have to)\b[^.;]{0,40}$|\b(?:no need|needn't|unnecessary)\b[^.;]{0,40}$/;
 const NEGATED = /^(?:no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)\b/;
 const CHANGE = /\b(?:gone|goes|raised|changed|change|increased|moved|extended|lowered|reduced|went|up|down)\b/;
 const DROPPED_BEFORE = /(?:\b(?:i|it|we) (?:wrote|said|asked for|put|told you)|originally|instead of|rather than|used to be|was|were|had been|previously|not|forget|ignore|scrap|no longer)(?: (?:the|a|an|at|my|that|limit|of|about))* $/;
@@ -85,7 +85,7 @@ export function readBounded(sentence: Sentence): Bounded[] {
         }
         const rest = sentence.tag.slice(endOf(second));
         const opening = RANGE_BEFORE.exec(words)?.[0].trim() ?? '';
-        found.push({ item, min: isSpread || isEitherWay ? values[0] - values[1] : values[0], max: isSpread || isEitherWay ? values[0] + values[1] : values[1], how: 'range', from: at - (opening ? opening.length + 1 : 0), to: endOf(second), before: sentence.tag.slice(Math.max(0, at - 2 * CONTEXT), at), after: rest.slice(0, 2 * CONTEXT), isDropped: false });
+        found.push({ item, min: isSpread || isEitherWay ? values[0] - values[1] : values[0], max: isSpread || isEitherWay ? values[0] + values[1] : values[1], how: 'range', from: at - (opening ? opening.length + 1 : 0), to: endOf(second), before: sentence.tag.slice(Math.max(0, at - 2 * CONTEXT), at), after: rest.slice(0, 2 * CONTEXT), isDropped: DONT_CARE.test(words) });
         cut = endOf(second);
         index += 1;
         continue;

@@ -13,7 +13,7 @@ import { readBounded, type Bounded } from './bounds.ts';
 import { readHeading, readTextContext, type TextContext } from './context.ts';
 import { describeQuantity } from './quantity-features.ts';
 import { readRelativeDates, type DateMatch } from './read-dates.ts';
-import { describeKind, rememberCues } from './slot-features.ts';
+import { describeKind, NOTHING, rememberCues } from './slot-features.ts';
 
 /** A text with all that was found in it, before anything is decided. */
 export interface FoundText {
@@ -57,8 +57,10 @@ export function findInText(text: string, now: string | null): FoundText {
     cleaned,
   );
   const sentences = readSentences(readItems(readTokens(masked, mend), english), text, english);
-  const context = readTextContext(sentences, english);
-  const mentions = findMentions(sentences, english, context.recording === 'sound' ? 'sound' : 'video');
+  const ofWords = readTextContext(sentences, english);
+  const mentions = findMentions(sentences, english, ofWords.recording === 'sound' ? 'sound' : 'video');
+  const named = mentions.flatMap(({ kind }) => (kind === 'text' || kind === 'link' ? [] : [kind]));
+  const context: TextContext = { ...ofWords, kinds: new Set([...ofWords.kinds, ...named]) };
   const cuesOf = rememberCues(sentences);
   let heading: MediaKind | null = null;
   const headings = sentences.map((sentence) => {
@@ -70,6 +72,7 @@ export function findInText(text: string, now: string | null): FoundText {
   const all = sentences.flatMap((sentence, at) =>
     readBounded(sentence).map((bounded) => ({ sentence: at, bounded })),
   );
+  const isNothingAsked = sentences.some(({ tag }) => NOTHING.test(tag));
   const counts = new Map<string, number>();
   for (const { bounded } of all) {
     const unit = bounded.item.dimension ?? '';
@@ -82,7 +85,7 @@ export function findInText(text: string, now: string | null): FoundText {
     seen.set(unit, at + 1);
     const own = sentences[sentence];
     const isModelled = (unit === 'duration' || unit === 'bytes') && own !== undefined;
-    const place = { count: counts.get(unit) ?? 1, at, heading: headings[sentence] ?? null, kinds };
+    const place = { isNothingAsked, count: counts.get(unit) ?? 1, at, heading: headings[sentence] ?? null, kinds };
     return {
       sentence,
       bounded,

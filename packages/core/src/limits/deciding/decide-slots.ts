@@ -46,7 +46,9 @@ export function decideSlots(input: SlotInput): SlotMatch[] {
     if (chance < LEAST_CHANCE) return [];
     const counted = input.counted.filter((count) => count.item === kind);
     if (counted.length > 0) {
-      return [{ ...chooseCount(counted, own, input), item: kind, chance }];
+      const chosen = chooseCount(counted, own, input);
+      const things = chosen.max === 1 ? countThings(sentences[chosen.sentence]) : null;
+      return [{ ...chosen, ...(things === null ? {} : { min: things, max: things }), item: kind, chance }];
     }
     const best = own
       .map((mention) => ({ mention, worth: weighMention(mention, sentences, cuesOf) }))
@@ -102,6 +104,8 @@ function countMention(
   const sentence = sentences[mention.sentence];
   const tag = sentence?.tag ?? '';
   const common = { item: mention.kind, sentence: mention.sentence, from: mention.from, to: mention.to, alternative: null, chance };
+  const things = mention.min === 1 || mention.min === null ? countThings(sentence) : null;
+  if (things !== null) return { ...common, min: things, max: things };
   const not = /\bnot #N\d+# [a-z]+(?: ,| -| but)+ #N(\d+)#/.exec(tag);
   const instead = not ? (sentence?.items[Number(not[1])]?.value ?? 0) : 0;
   if (not && Number.isInteger(instead) && instead > 0) return { ...common, min: instead, max: instead };
@@ -133,13 +137,18 @@ function countMention(
       if (single) return { ...common, sentence: at, from: single.index, to: single.index + single[0].length, min: 1, max: 1 };
     }
   }
-  // "Four drawings, each scanned": as many as there are things.
-  const each = /\beach (?:as|scanned|photographed|in|on|one|its own|a|an|saved|recorded|filmed)\b|\b(?:one|#N\d+#) (?:picture|photo|photograph|image|video|clip|file|scan|recording|pdf)s? (?:per|for each|of each)\b/.test(tag);
-  if (each) {
-    const things = (sentence?.items ?? []).flatMap(({ dimension, value = 0, kind }) => (kind === 'quantity' && dimension === 'number' && Number.isInteger(value) && value > 1 && value <= 60 ? [value] : []));
-    const [most] = things;
-    if (most !== undefined) return { ...common, min: most, max: most };
-  }
   if (mention.isPlural && own.every((one) => one.isPlural)) return { ...common, min: 1, max: null };
   return { ...common, min: 1, max: 1 };
+}
+
+const EACH =
+  /\beach (?:as|scanned|photographed|in|on|one|its own|a|an|saved|recorded|filmed)\b|#N\d+# (?:picture|photo|photograph|image|video|clip|file|scan|recording|pdf) (?:per|for each|of each|on each) (?!person|student|pupil|group|pair|team|candidate|artist|swimmer|actor|player|company|head)/;
+
+/** "Four drawings, each scanned": as many as there are things; null where nothing says so. */
+function countThings(sentence: Sentence | undefined): number | null {
+  if (!sentence || !EACH.test(sentence.tag)) return null;
+  const numbers = sentence.items.flatMap(({ kind, dimension, value = 0 }) =>
+    kind === 'quantity' && dimension === 'number' && Number.isInteger(value) && value > 1 && value <= 60 ? [value] : [],
+  );
+  return numbers[0] ?? null;
 }

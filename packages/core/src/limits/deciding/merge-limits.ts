@@ -20,9 +20,12 @@ interface Draft {
   severity: 'must' | 'should';
   places: { start: number; end: number }[];
   sentence: number;
+  chance: number;
 }
 
 export interface PlacedLimit extends FoundLimit {
+  /** How sure the reader is that it is one, 0 to 1; sure where it does not say. */
+  readonly chance?: number;
   /** Number of the sentence that it stands in. */
   readonly sentence: number;
 }
@@ -61,7 +64,7 @@ export function mergeLimits(found: readonly PlacedLimit[], text: string): { limi
 
 function addFound(drafts: Draft[], each: PlacedLimit, clashes: { draft: Draft; message: string }[]): void {
   const place = { start: each.start, end: each.end };
-  const fresh: Draft = { raw: { ...each.raw }, severity: each.severity, places: [place], sentence: each.sentence };
+  const fresh: Draft = { raw: { ...each.raw }, severity: each.severity, places: [place], sentence: each.sentence, chance: each.chance ?? 1 };
   const isSame = (draft: Draft) => draft.raw.kind === each.raw.kind && (keyOf(draft.raw) === keyOf(each.raw) || (each.isCorrection && (each.raw.appliesTo ?? 'any') === 'any' && keyOf({ ...draft.raw, appliesTo: 'any' }) === keyOf({ ...each.raw, appliesTo: 'any' })));
   if (each.raw.kind === 'format' || each.raw.kind === 'video-codec' || each.raw.kind === 'sound-codec') return addFormats(drafts, each, fresh);
   const earlier = drafts.filter(isSame);

@@ -25,7 +25,7 @@ export function describeQuantity(
   bounded: Bounded,
   sentence: Sentence,
   cues: readonly CueMark[],
-  place: { readonly count: number; readonly at: number; readonly heading: string | null; readonly kinds: ReadonlySet<string> },
+  place: { readonly isNothingAsked: boolean; readonly count: number; readonly at: number; readonly heading: string | null; readonly kinds: ReadonlySet<string> },
 ): string[] {
   const { tag } = sentence;
   const { from, to, how, item } = bounded;
@@ -71,6 +71,7 @@ export function describeQuantity(
   features.push(place.count === 1 ? 'only' : `of:${Math.min(3, place.count)}`, place.at === 0 ? 'foremost' : 'not-foremost');
   features.push(place.kinds.size === 0 ? 'kinds:0' : place.kinds.has('video') || place.kinds.has('sound') ? 'kinds:timed' : 'kinds:still');
   if (/\b(?:i|we|my|our)\b/.test(clauseBefore)) features.push('teacher');
+  if (place.isNothingAsked) features.push('nothing-asked');
   if (item.isArticle) features.push('article', `article+${how}`);
   if (/^ (?:a|per|each|every) (?:day|week|session|night|student|person|group|piece)\b/.test(after)) features.push('per-day');
   return [...new Set(features)];

@@ -55,7 +55,7 @@ export function readCounts(sentence: Sentence, context: TextContext): CountMatch
   for (const match of tag.matchAll(/(#N(\d+)#) of (?:them|these|those)\b/g)) {
     const noun = [...tag.slice(0, match.index).matchAll(/\b[a-z0-9]+\b/g)].map((each) => findItem(each[0], '', sentence, context)).findLast((each) => each !== null);
     const value = sentence.items[Number(match[2])]?.value ?? 0;
-    if (noun && Number.isInteger(value) && value > 0) found.push({ item: noun, min: value, max: value, from: match.index, to: match.index + match[0].length, alternative: null });
+    if (noun && Number.isInteger(value) && value > 1) found.push({ item: noun, min: value, max: value, from: match.index, to: match.index + match[0].length, alternative: null });
   }
   return markAlternatives(tag, found);
 }

@@ -13,7 +13,7 @@ export interface FormatMention {
   readonly isJoined: boolean;
 }
 
-const REFUSED_BEFORE = /(?:unacceptable|not (?:acceptable|accepted|allowed)|forbidden|banned|excluded)(?: formats?)?(?: are)?(?: :)?(?: [a-z0-9]+ ,)* $|(?:^| )(?:no|not|never|avoid|without|except|[a-z]+n't|refuse|reject|anything but|cannot(?: open| read| play| use| accept| take)?)(?: (?:a|an|any|in|as|the|use|send|me|us|be|it|upload|accept|open|take|hand|submit|give|your|export|save|files?))*(?: #[A-Z]\d+#)? $/;
+const REFUSED_BEFORE = /(?:unacceptable|not accept|not (?:acceptable|accepted|allowed)|forbidden|banned|excluded)(?: formats?)?(?: are)?(?: :)?(?: [a-z0-9]+ ,)* $|(?:^| )(?:no|not|never|avoid|without|except|[a-z]+n't|refuse|reject|anything but|cannot(?: open| read| play| use| accept| take)?)(?: (?:a|an|any|in|as|the|use|send|me|us|be|it|upload|accept|open|take|hand|submit|give|your|export|save|files?))*(?: #[A-Z]\d+#)? $/;
 /** "No HEIC or MOV": the refusal carries over. */
 const CARRIED = /^(?: files?)? (?:or|nor|and|\/|,)(?: (?:no|a|an|any))? $/;
 const REFUSED_AFTER = /^(?: files?| format| videos?)? (?:is|are|will be|gets?|will get) (?:all |always |automatically )?(?:refused|rejected|sent back|returned|off|unacceptable|deleted|ignored|banned|out)\b|^(?: files?)? (?:shows? as|chokes?|crash(?:es)?|fails?)\b|^(?: files?)?(?: (?:is|are|not|be|never))* (?:not|never) (?:acceptable|accepted|allowed|welcome|wanted)\b|^(?: files?)? (?:(?:is|are|will|wo|can|does|do)(?: ?n't| not)|(?:is|are|will|can|does|do|wo)n't|cannot|can't|won't|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|opened|open|ok|okay|work|allowed|fine|good|taken|readable|read|play)\b/;

@@ -32,9 +32,9 @@ const CUE =
 const FILL =
   /^(?:[ ,"'(:=>-]|→|(?:after you|follows|shall|should|must|has to|have to|needs to|will|is|are|be|to|as|with|by|using|like this|after|in the (?:form|format)|in this (?:way|order|format)|under|both|just|only|simply|starts?|begins?|starting|first(?! ?-?(?:name|initial|letter))|put|comes?|goes|reads?|made of|consists? of|contains?|of|and|then|another|second|as in|goes|plus|followed|next|the|your|a|an|own|format|pattern|files?|it|them|one|each|every|here|use|so|exactly)(?![\p{L}\p{N}]))+/u;
 const SIGNS: Readonly<Record<string, string>> = { underscore: '_', underscores: '_', 'underline sign': '_', dash: '-', hyphen: '-', minus: '-', space: ' ', dot: '.', 'full stop': '.', plus: '+', _: '_' };
-const SIGN = /^(?:,? ?(?:and |then |with |followed by |separated by |joined by )*(?:an? |the |one )?)(underscores?|dash|hyphen|space|dot|full stop|minus|plus(?= sign))(?: (?:sign|character|in between|between (?:them|each)))?(?![\p{L}\p{N}])/u;
+const SIGN = /^(?:,? ?(?:and |then |with |followed by |separated by |joined by )*(?:an? |the |one )?)(underscores?|dash|hyphen|space|dot|full stop|minus|plus(?= sign))(?: (?:sign|character))?( in between| between(?: them| each)?)?(?![\p{L}\p{N}])/u;
 const GLUED = /\b(?:smushed|squashed|run|joined|written|all) together\b|\bno (?:spaces?|gaps?)(?: or [a-z]+)?(?: between| in between)?\b|\bwithout (?:any )?spaces?\b|\bas one word\b/;
-const BETWEEN = /\b(?:separated|joined|divided|linked|split) by (?:an? )?(underscores?|dash(?:es)?|hyphens?|spaces?|dots?)\b|\bwith (?:an? )?(underscores?|hyphens?|dash(?:es)?) (?:in )?between\b|\b(underscores?|hyphens?|dashes|dots) (?:in )?between\b/;
+const BETWEEN = /\b(?:separated|joined|divided|linked|split) by (?:an? )?(underscores?|dash(?:es)?|hyphens?|spaces?|dots?|plus)\b|\bwith (?:an? )?(underscores?|hyphens?|dash(?:es)?) (?:in )?between\b|\b(underscores?|hyphens?|dashes|dots) (?:in )?between\b/;
 
 export interface NameMatch {
   readonly pattern: string;
@@ -53,6 +53,15 @@ export function readNames(text: string, cleaned: string): NameMatch[] {
   for (const cue of cleaned.matchAll(CUE)) {
     const prose = readProse(text, cleaned, cue.index + cue[0].length);
     if (prose) found.push({ pattern: prose.pattern, start: cue.index, end: prose.end });
+    if (prose || !/file|names?$/.test(cue[0])) continue;
+    // "File names, once more: class, dot, surname", "group name first and song title second in the file name".
+    const lineStart = Math.max(cleaned.lastIndexOf('\n', cue.index), cleaned.lastIndexOf('. ', cue.index), -1) + 1;
+    const colon = cleaned.slice(cue.index, cue.index + 160).indexOf(': ');
+    for (const from of [lineStart, ...(colon > 0 ? [cue.index + colon + 1] : [])]) {
+      const other = readProse(text, cleaned, from);
+      const isApart = other !== null && (from > cue.index || other.end <= cue.index);
+      if (other && isApart && other.pattern.split(/(?<=[a-z])(?=[A-Z])|[_. -]/).length > 2) found.push({ pattern: other.pattern, start: from, end: other.end });
+    }
   }
   // Of several the one with most parts.
   const partsOf = ({ pattern }: NameMatch) => pattern.split(/(?<=[a-z])(?=[A-Z])|[_. -]/).length;
@@ -100,13 +109,29 @@ function readProse(text: string, cleaned: string, from: number): { pattern: stri
   const signs: (string | null)[] = [];
   let sign: string | null = null;
   let isSignTold = false;
+  let between: string | null = null;
   for (let step = 0; step < 30; step += 1) {
     const rest = cleaned.slice(at, at + 80);
     const told = SIGN.exec(rest);
     if (told && parts.length > 0) {
       sign = SIGNS[told[1] ?? ''] ?? '_';
-      isSignTold = true;
+      isSignTold = told[2] === undefined;
+      if (told[2] !== undefined) between = sign;
+      if (told[2] !== undefined) sign = null;
       at += told[0].length;
+      continue;
+    }
+    const figures = parts.length > 0 ? /^\d+(?:,? ?(?:or|to|and|,) ?\d+)+/.exec(rest) : null;
+    if (figures && parts.at(-1) === 'Number') {
+      at += figures[0].length;
+      continue;
+    }
+    if (figures) {
+      signs.push(sign);
+      parts.push('Number');
+      [sign, isSignTold] = [null, false];
+      at += figures[0].length;
+      end = at;
       continue;
     }
     const quoted = /^["']([^"'\n]{1,40})["']|^\(?(?:the )?(?:word|words|letters|text|code|ending) ["']?([\p{L}\p{N}]+)["']?/u.exec(rest);
@@ -132,7 +157,7 @@ function readProse(text: string, cleaned: string, from: number): { pattern: stri
     // A word of its own after a sign that was told, or with figures or capitals: it stands for itself.
     const literal = /^[\p{L}\p{N}]+/u.exec(rest)?.[0];
     const own = literal ? text.slice(at, at + literal.length) : '';
-    if (literal && (isSignTold || /^(?=.*\d)[\p{L}\p{N}]+$/u.test(own) || (/^\p{Lu}/u.test(own) && parts.length + step > 0 && /(?:starts?|begins?|with|then|and|word)[ "']*$/.test(cleaned.slice(Math.max(0, at - 12), at)))) && !/^(?:mp4|mov|mp3|wav|pdf|jpe?g|png|m4a)$/.test(literal) && !/^\d+$/.test(literal)) {
+    if (literal && (isSignTold || /^(?=.*\d)[\p{L}\p{N}]+$/u.test(own) || (/^\p{Lu}/u.test(own) && parts.length + step > 0 && /(?:starts?|begins?|with|then|and|word)[ "']*$/.test(cleaned.slice(Math.max(0, at - 12), at)))) && !/^(?:nothing|no|not|the|each|all|every|mp4|mov|mp3|wav|pdf|jpe?g|png|m4a)$/.test(literal) && !/^\d+$/.test(literal)) {
       if (parts.length > 0) signs.push(sign);
       parts.push(own);
       sign = null;
@@ -144,8 +169,8 @@ function readProse(text: string, cleaned: string, from: number): { pattern: stri
     break;
   }
   const line = cleaned.slice(from, end + 60).split(/[.!?\n]/)[0] ?? '';
-  const between = BETWEEN.exec(line);
-  const common = between ? (SIGNS[(between[1] ?? between[2] ?? between[3] ?? '').replace(/(?:es|s)$/, '')] ?? '_') : GLUED.test(line) ? '' : '_';
+  const joint = BETWEEN.exec(line);
+  const common = between ?? (joint ? (SIGNS[(joint[1] ?? joint[2] ?? joint[3] ?? '').replace(/(?:es|s)$/, '')] ?? '_') : GLUED.test(line) ? '' : '_');
   const isAlone = parts.length === 1 && /^(?:CandidateNumber|StudentNumber|FullName|Initials|Surname|Role|Group|Name)$/.test(parts[0] ?? '') && /\b(?:just|only|simply|nothing else|with|as|is|under|:)\b|:/.test(cleaned.slice(from, end + 20));
   const tokens = parts.filter((part) => PARTS.some(([, token]) => token === part)).length;
   if (!(parts.length >= 2 && tokens >= 1) && !isAlone) return null;

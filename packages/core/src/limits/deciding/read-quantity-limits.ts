@@ -34,6 +34,9 @@ const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|
 /** Below this chance a figure without a bound is not worth telling. */
 const UNSURE = 0.3;
 
+/** "The whole packet, map included, must not pass". */
+const WHOLE_SET = /\b(?:(?:the )?whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|total|all (?:of it|of them|the files) together)\b[^#]{0,50}$/;
+
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: ({ sentence, bounded, features, models }) => {
     const { min, max, how, after } = bounded;
@@ -51,7 +54,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     const isTiny = (item.value ?? 0) <= 2048;
     const chance = isTiny ? 0 : judgeFeatures(models.bytes, features);
     if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';
-    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(`${before.slice(-60).split(/ [,|] /).at(-1) ?? ''} ~ ${after.slice(0, 40).split(/ [,|)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
+    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(`${(WHOLE_SET.exec(before.slice(before.lastIndexOf('#') + 1)) ?? before.slice(before.lastIndexOf('#') + 1).slice(-60).split(/ [,|] /).slice(-1))[0] ?? ''} ~ ${after.slice(0, 60).split(/ [,|)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
     const top = how === 'min' ? null : max;
     if (isTotal && top !== null && how !== 'range') return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];

@@ -72,6 +72,12 @@ export function describeMention(
   return [...new Set(features)];
 }
 
+/** What is not to be done. */
+const NOT_ASKED = /\b(?:not|never|no|nothing|needn't|[a-z]+n't)(?: [a-z']+){0,4} $/;
+/** "Nothing to hand in", "I am not collecting these". */
+export const NOTHING =
+  /\b(?:nothing (?:to|is|needs|for|will be)(?: [a-z]+){0,2} (?:hand|turn|send|submit|upload|collect|due|handed|in)|not (?:collecting|handing in|marking)|collect none|nobody hands|no homework|needn't(?: send| hand| upload| either|$| ,)|for (?:your own|you|fun)[^.]{0,20}not for me|don't have to (?:send|hand|upload|submit)|(?:i|we)(?:'m| am| are) not (?:collecting|marking|recording)|no (?:hand ?- ?in|submission|written evaluation|upload))\b/;
+
 /** What tells whether a kind is to be handed in: all that its mentions show, and the text as a whole. */
 export function describeKind(
   kind: HandedKind,
@@ -95,7 +101,10 @@ export function describeKind(
   found.add(`mentions:${Math.min(4, own.length)}`);
   if (own.every((mention) => mention.how === 'format')) found.add('formats-only');
   if (own.every((mention) => mention.how === 'verb')) found.add('verbs-only');
-  const isHandedIn = sentences.some((_, at) => cuesOf(at).some(({ cue }) => cue === 'hand'));
+  const asks = sentences.reduce((sum, { tag }, at) => sum + cuesOf(at).filter(({ cue, from }) => cue === 'hand' && !NOT_ASKED.test(tag.slice(Math.max(0, from - 30), from))).length, 0);
+  found.add(`asks:${Math.min(2, asks)}`);
+  if (sentences.some(({ tag }) => NOTHING.test(tag))) found.add('nothing-asked');
+  const isHandedIn = asks > 0;
   found.add(isHandedIn ? 'text-hands' : 'text-no-hands');
   if (kinds.size === 1 && isHandedIn) found.add('alone+text-hands');
   const order = [...new Set(mentions.map((mention) => mention.kind))].indexOf(kind);

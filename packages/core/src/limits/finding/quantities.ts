@@ -74,7 +74,9 @@ function readClock(tokens: readonly Token[], at: number, before: readonly Item[]
   let next = hasThird ? at + 5 : at + 3;
   if (isRatio) return { next, item: { kind: 'ratio', ...spanOf(tokens, at, next), value: Number(left.replace(',', '.')), second: Number(right) } };
   const last = before.at(-1)?.text ?? '';
-  const isTime = TIME_OF_DAY.test(tokens[next]?.text ?? '') || ((/^(?:at|@|by|until|till|from|before|after|between)$/.test(last) || (before.at(-2)?.kind === 'time' && /^(?:and|to|-)$/.test(last))) && Number(left) >= 6 && third === null && !/^(?:min|mins|minutes|m)$/.test(tokens[next]?.text ?? ''));
+  const twoBefore = before.slice(-3).map(({ text }) => text).join(' ');
+  const isAtTime = /(?:starts?|begins?|meets?|leaves?|back|doors|curtain up|opens?|open|from|(?:mon|tues|wednes|thurs|fri|satur|sun)day?s?)(?: (?:at|by|around))?$/.test(twoBefore);
+  const isTime = isAtTime || TIME_OF_DAY.test(tokens[next]?.text ?? '') || ((/^(?:at|@|by|until|till|from|before|after|between)$/.test(last) || (before.at(-2)?.kind === 'time' && /^(?:and|to|-)$/.test(last))) && Number(left) >= 6 && third === null && !/^(?:min|mins|minutes|m)$/.test(tokens[next]?.text ?? ''));
   if (isTime) return { next, item: { kind: 'time', ...spanOf(tokens, at, next) } };
   const parts = [left, right, ...(third === null ? [] : [third])].map((part) => Number(part.replace(',', '.')));
   const seconds = parts.reduce((total, part) => total * 60 + part, 0);

@@ -128,6 +128,8 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
     const [left, joint] = [result[index - 2], result[index - 1]];
     const isEnd = result[index + 1] === undefined || result[index + 1]?.kind === 'sign';
     if (isEnd && left?.kind === 'quantity' && left.dimension !== 'number' && left.dimension !== 'other' && left.unit && joint && /^(?:or|to|-|\/)$/.test(joint.text)) result[index] = withUnit(item, left);
+    const left2 = result.slice(0, index).findLast((each) => each.kind === 'quantity' && each.dimension === 'bytes' && each.unit !== undefined);
+    if (left2 && /^[(,]$/.test(result[index - 1]?.text ?? '') && /^(?:for both|together|in total|altogether|for the (?:lot|set|two|three))\b/.test(next)) result[index] = withUnit(item, left2);
     const said = UNIT_BEFORE.find(([pattern, , least]) => pattern.test(before) && (item.value ?? 0) >= least);
     if (said) result[index] = { ...item, dimension: said[1], unit: { dimension: said[1], factor: 1 } };
   });
