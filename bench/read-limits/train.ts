@@ -46,14 +46,23 @@ function labelJudged({ text, expect, allow }: JudgedText): Labelled {
 
 const SCALES: Readonly<Record<string, number>> = { kB: 1e3, MB: 1e6, MiB: 2 ** 20 };
 
+/** In the tenth set every item is labelled; in those before only such as are told by number. */
+function readOwnKinds(set: string, asks: readonly string[]): ReadonlySet<string> | null {
+  if (asks.length === 0) return new Set();
+  if (set !== 'tenth') return null;
+  const counted = asks.filter((ask) => ask.startsWith('count ')).map((ask) => ask.split(' ')[1] ?? '');
+  return counted.length > 0 ? new Set(counted) : null;
+}
+
 /** One of our own texts: its short form names lengths and sizes, but only such items as are told by number. */
-function labelOwn(text: string, asks: readonly string[]): Labelled {
+function labelOwn(set: string, text: string, asks: readonly string[]): Labelled {
   const of = (kind: RegExp) => asks.filter((ask) => kind.test(ask)).map((ask) => ask.replace(/ \[.*\]|\?$/g, ''));
   const toSeconds = (words: string) => words.split(':').reduce((total, part) => total * 60 + Number(part), 0);
   return {
     text,
     now: READ_AT,
-    kinds: null,
+    // A text that asks for nothing asks for no item; where items are labelled, these are all.
+    kinds: readOwnKinds(set, asks),
     openKinds: new Set(),
     seconds: of(/^length /).flatMap((ask) =>
       ask.replace(/^length [=~]?/, '').split('..').filter(Boolean).map(toSeconds),
@@ -63,7 +72,7 @@ function labelOwn(text: string, asks: readonly string[]): Labelled {
         Math.round(Number(each[1]) * (SCALES[each[2] ?? ''] ?? 1)),
       ),
     ),
-    worth: 0.7,
+    worth: set === 'tenth' ? 1 : 0.7,
   };
 }
 
@@ -73,7 +82,7 @@ export function trainReader(judged: readonly JudgedText[], own: readonly string[
     ...judged.map(labelJudged),
     ...Object.entries(ownSets)
       .filter(([name]) => own.includes(name))
-      .flatMap(([, each]) => each.map(({ text, asks }) => labelOwn(text, asks))),
+      .flatMap(([name, each]) => each.map(({ text, asks }) => labelOwn(name, text, asks))),
   ];
   const examples: Record<keyof ReaderModels, LabelledExample[]> = { slot: [], duration: [], bytes: [] };
   for (const { text, now, kinds, openKinds, seconds, bytes, worth } of texts) {

@@ -26,6 +26,6 @@ export const eighthTexts: readonly SampleText[] = [
   { text: 'Due date: 12/12/2026. One resubmission is permitted.', asks: ['due 2026-12-12'] },
   { text: 'Time: two to two and a half minutes. Sound: essential. Camera: static. Format: anything but AVI.', asks: ['length 2:00..2:30', 'sound yes', 'format !avi'] },
   { text: 'We expect a video of no fewer than 5 and no more than 8 minutes; ideally filmed in landscape at 1080p or higher.', asks: ['length 5:00..8:00', 'held landscape?', 'lines 1080..?'] },
-  { text: 'All work must be your own. Sign and attach the declaration. 20 points.', asks: ['own'] },
+  { text: 'All work must be your own. Sign and attach the declaration. 20 points.', asks: ['own', 'points 20'] },
   { text: 'Compress your clip to under 10MB before uploading. GIFs are not accepted.', asks: ['size ..10MB', 'format !gif'] },
 ];

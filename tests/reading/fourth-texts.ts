@@ -14,7 +14,7 @@ export const fourthTexts: readonly SampleText[] = [
   { text: 'Please use the following naming convention: CentreNumber_CandidateNumber_Surname.', asks: ['name CentreNumber_CandidateNumber_Surname'] },
   { text: 'Rename your file to initials-title before uploading.', asks: ['name initials-title'] },
   { text: 'pls send ur piano vid by 2moro nite, 2-3 mins, not too big (100mb ish), landscape not portrait', asks: ['length 2:00..3:00', 'held landscape', 'size ..100MB'] },
-  { text: 'Assessment 2 (25 marks). Perform a solo of Grade 4 standard or above lasting 2 minutes minimum. Video recording required. No backing track over 120 bpm. Upload by 15:00 on 2 December.', asks: ['length 2:00..', 'due 2026-12-02T15:00'] },
+  { text: 'Assessment 2 (25 marks). Perform a solo of Grade 4 standard or above lasting 2 minutes minimum. Video recording required. No backing track over 120 bpm. Upload by 15:00 on 2 December.', asks: ['length 2:00..', 'due 2026-12-02T15:00', 'points 25'] },
   { text: 'Photograph your painting in natural light. Long side 3000px. sRGB JPEG, quality 90, below 7 MB. No frame, no flash, no fingers.', asks: ['long =3000', 'format jpeg', 'size ..7MB'] },
   { text: 'One A4 page scanned at 300dpi or higher as a PDF.', asks: ['dpi 300 210x297', 'format pdf'] },
   { text: 'Between 8 and 12 bars of melody, notated. Also record it: audio, thirty seconds or so.', asks: ['length ~0:30'] },

@@ -8,7 +8,7 @@ export const seventhTexts: readonly SampleText[] = [
   },
   {
     text: 'UNIT 4 – FINAL OUTCOME\n\nYou will submit:\n(a) three photographs of the final outcome (front, back, detail)\n(b) one short video, 20–40 seconds, walking round the piece\n(c) a written statement of 200 words as PDF\n\nPhotographs: JPEG, long edge at least 2400 px, not more than 6 MB each.\nVideo: MP4, landscape, max 80 MB.\n\nName everything Surname_Firstname_Unit4.\nDeadline 11 December 2026, 15:30. No extensions. 60 marks.',
-    asks: ['count photo 3..3', 'count video 1..1', 'length 0:20..0:40', 'format pdf', 'format jpeg [photo]', 'long 2400.. [photo]', 'size ..6MB [photo]', 'format mp4 [video]', 'held landscape', 'size ..80MB [video]', 'name Surname_Firstname_Unit4', 'due 2026-12-11T15:30', 'late no'],
+    asks: ['count photo 3..3', 'count video 1..1', 'length 0:20..0:40', 'format pdf', 'format jpeg [photo]', 'long 2400.. [photo]', 'size ..6MB [photo]', 'format mp4 [video]', 'held landscape', 'size ..80MB [video]', 'name Surname_Firstname_Unit4', 'due 2026-12-11T15:30', 'late no', 'points 60'],
   },
   {
     text: 'For the listening log, choose two of the five pieces on the sheet and talk about them for about two minutes each. Just your voice, no video. An ordinary phone recording is good enough (M4A or MP3), as long as it is under 15 MB. You can have as many goes as you like before you upload it, but you can only upload once.',
@@ -41,6 +41,6 @@ export const seventhTexts: readonly SampleText[] = [
   },
   {
     text: 'Group scene, 4–6 actors. The scene is 8 minutes in the script, but I want you to cut it down to five, six at the outside. Film it straight through from the back of the hall with a wide lens. 1080p25. MP4. List the cast in the comments box.',
-    asks: ['length ..6:00', 'lines =1080', 'fps =25', 'format mp4', 'who'],
+    asks: ['length ..6:00', 'lines =1080', 'fps =25', 'format mp4', 'who', 'note'],
   },
 ];

@@ -17,7 +17,7 @@ describe('readInstructions', () => {
     ['between two and three minutes long', { minUs: 120_000_000, maxUs: 180_000_000 }],
     ['a minute and a half maximum', { minUs: null, maxUs: 90_000_000 }],
     ['at least three quarters of an hour of video', { minUs: 2_700_000_000, maxUs: null }],
-    ['exactly 1 h 30 min of film', { minUs: 5_400_000_000, maxUs: 5_400_000_000 }],
+    ['exactly 1 h 30 min', { minUs: 5_400_000_000, maxUs: 5_400_000_000 }],
     ['no longer than 2m30s', { minUs: null, maxUs: 150_000_000 }],
     ['1½ minutes max', { minUs: null, maxUs: 90_000_000 }],
     ['about 3 minutes long', { minUs: 180_000_000, maxUs: 180_000_000, isAbout: true }],
@@ -51,7 +51,12 @@ describe('readInstructions', () => {
   });
 
   it('a format for a document stands in no video’s way', () => {
-    expect(read('Send the score as a PDF and the performance as an MP4.').limits).toMatchObject([
+    const { limits } = read('Send the score as a PDF and the performance as an MP4.');
+    expect(limits.flatMap((each) => (each.kind === 'count' ? [each.item] : [])).sort()).toEqual([
+      'document',
+      'video',
+    ]);
+    expect(limits.filter(({ kind }) => kind !== 'count')).toMatchObject([
       { kind: 'format', wanted: ['pdf'], appliesTo: 'document' },
       { kind: 'format', wanted: ['mp4'], appliesTo: 'video' },
     ]);
@@ -71,11 +76,13 @@ describe('readInstructions', () => {
     const text = 'Hand in an MP4 of no more than 12 megs, and call it Surname_Firstname_Piece.';
     const { limits, spans } = read(text);
     expect(spans.map((span) => [span.limitId, text.slice(span.start, span.end)])).toEqual([
+      ['count', 'an MP4'],
       ['format', 'MP4'],
       ['file-size', 'no more than 12 megs'],
       ['file-name', 'Surname_Firstname_Piece'],
     ]);
     expect(limits.map((limit) => limit.words)).toEqual([
+      'an MP4',
       'MP4',
       'no more than 12 megs',
       'Surname_Firstname_Piece',
@@ -216,7 +223,6 @@ describe('readInstructions', () => {
             'frame-rate',
             'sample-rate',
             'loudness',
-            'count',
             'attempts',
             'total-size',
             'true-peak',

@@ -36,17 +36,19 @@ const beforeRules = [['max', before(NOT_OVER)], ['min', before(NOT_BELOW)], ['ma
 const after = (words: string) => new RegExp(`^${AFTER_FILL}${words}`);
 const NO_NEXT = '(?! (?:of |is |: |length |size |the |at )*#[A-Z])';
 const afterRules = [
-  ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b${NO_NEXT}|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|the longest\\b|(?:will|can|gets?|goes) (?:pass|in|through)\\b|at the outside\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
+  ['max', after(` (?:max(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:most|max|maximum)\\b${NO_NEXT}|tops\\b|or (?:less|under|below|shorter|smaller|fewer|lower|slower)\\b|and (?:under|below|no more|not more|no longer|less)\\b|limit\\b|cap\\b|ceiling\\b|the longest\\b|(?:will|can|gets?|goes) (?:pass|in|through)\\b|at the (?:outside|(?:very )?longest|latest)\\b|(?:is|as) (?:the|my|your|our|an?) (?:absolute |upper |very )?(?:limit|maximum|max|ceiling|cap|most)\\b)`)],
   ['max', /^(?: ,)? (?:and |but )?(?:not|no|never) (?:an? [a-z]+ |one (?:second|byte) )?(?:more|longer|bigger|larger|over)\b(?! than)/],
   ['max', new RegExp(`^ , (?:max(?:imum)?|at (?:the )?(?:very )?most|tops|no (?:more|longer))\\b${NO_NEXT}(?! than| then)`)],
-  ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b${NO_NEXT}|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|the shortest\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
+  ['min', after(` (?:min(?:imum)?\\b${NO_NEXT}|at (?:the )?(?:very )?(?:least|min|minimum)\\b${NO_NEXT}|or (?:more|longer|above|over|higher|greater|better|larger|bigger|up|faster|wider)\\b|and (?:up|above|over|more|upwards|better)\\b|plus\\b(?! or)|\\+(?! \\/)|upwards\\b|(?:at )?the (?:very )?shortest\\b|is the (?:absolute )?(?:minimum|least)\\b)`)],
   ['min', new RegExp(`^ , (?:min(?:imum)?|at (?:the )?(?:very )?least)\\b${NO_NEXT}`)],
   ['exact', after('(?: ,)? (?:exactly|precisely|on the dot)\\b')],
   ['about', after('(?: ,)? (?:or so|- ish|ish|give or take|approximately|approx|roughly|or thereabouts|more or less)\\b')],
 ] as const;
 const RANGE_BEFORE = /(?:anywhere |somewhere )?(?:between|from|of|: |in)? ?$/;
 /** "Anything over 4 minutes will be cut off": what is refused lies on the other side. */
-const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?|(?:must|need to|needs to|has to|have to|should|please) (?:be )?(?:make it smaller|compress|shrink|shrunk|reduced?|squash|trim|cut|split|zip)\w*|, (?:please |then )?(?:compress|shrink|reduce|squash|trim|split|cut it|make it smaller)|(?:compress|shrink|squash) (?:it|them|the file|your))\b/;
+const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?)\b/;
+/** "Larger ones must be compressed": what lies above is to be made smaller. */
+const SMALLER = /\b(?:(?:must|need to|needs to|has to|have to|should|please) (?:be )?(?:make it smaller|compress|shrink|shrunk|reduced?|squash|trim|cut|split|zip)\w*|, (?:please |then )?(?:compress|shrink|reduce|squash|trim|split|cut it|make it smaller)|(?:compress|shrink|squash) (?:it|them|the file|your))\b/;
 const REFUSED_BEFORE = /\b(?:(?:is|are)(?: not|n't) (?:fine|ok|okay|allowed|acceptable)|isn't (?:fine|ok|okay)|reject|rejects|refuse|refuses|too (?:long|big) (?:is|means)|(?:will|do|does|can)(?: not|n't) (?:take|accept|watch|mark|open)|(?:won't|don't|can't|cannot|doesn't) (?:take|accept|watch|mark|open))\b[^.]{0,60}$/;
 /** "If it is larger than 2 GB, split it", "it is fine to go over two minutes": no least is asked for. */
 const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
@@ -110,10 +112,11 @@ function bindOne(sentence: Sentence, item: Item, words: string, rest: string, at
   const isAfterFrom = /\bfrom$/.test(trimmed) && CHANGE.test(common.before) && /^ to /.test(rest);
   const clauseAfter = /\bif [^,]*$/.test(common.before) ? common.after : (common.after.split(/ (?:but|,|;) /)[0] ?? '');
   const isRefused = REFUSED.test(clauseAfter) || REFUSED_BEFORE.test(common.before);
-  const turn = (how: Bounded['how']) => (isRefused ? (({ max: 'min', min: 'max' } as const)[how as 'max' | 'min'] ?? how) : how);
+  const isMadeSmaller = SMALLER.test(common.after);
+  const turn = (how: Bounded['how']) => (how === 'min' && isMadeSmaller ? 'max' : (isRefused ? (({ max: 'min', min: 'max' } as const)[how as 'max' | 'min'] ?? how) : how));
   for (const [how, pattern] of beforeRules) {
     const match = pattern.exec(trimmed);
-    if (match && how === 'min' && !isRefused && !NEGATED.test(match[0]) && CONDITIONAL.test(common.before)) return { ...build('bare', at, end), isDropped: true };
+    if (match && how === 'min' && !isRefused && !isMadeSmaller && !NEGATED.test(match[0]) && CONDITIONAL.test(common.before)) return { ...build('bare', at, end), isDropped: true };
     if (match) return { ...build(NEGATED.test(match[0]) ? how : turn(how), cut + offset + match.index, end), isNegated: NEGATED.test(match[0]) };
   }
   // "A minute fifty (1:50) is the maximum", "40 seconds and 80 MB at most".

@@ -47,7 +47,8 @@ export function decideDue(
     else if (OTHER.test(before) && !STRONG.test(before) && !BY.test(before)) worth -= 2;
     if (OTHER.test(after.slice(0, 24))) worth -= 1;
     if (PAST.test(before) || /^[ ,]*(?:is|was) (?:wrong|a mistake|no longer)/.test(after)) worth -= 4;
-    if (isCorrection(index)) worth += 1;
+    if (isCorrection(index) && worth >= 2) worth += 5;
+    if (/\b(?:it is|it's|is|are) now[ ,]*$/.test(before) && /\b(?:deadline|due|closing)\b/.test(last)) worth += 4;
     if (worth >= 3 && (best === null || worth > best.worth || (worth === best.worth && isCorrection(index)))) best = { date, worth };
   }
   if (best === null) return null;

@@ -43,10 +43,15 @@ export function decideSlots(input: SlotInput): SlotMatch[] {
     const own = mentions.filter((mention) => mention.kind === kind);
     if (own.length === 0) return [];
     const chance = judgeFeatures(input.models.slot, describeKind(kind, mentions, sentences, cuesOf));
-    if (chance < LEAST_CHANCE) return [];
+    // A format alone names no item: "MP4 or MOV" is about whatever is handed in.
+    if (own.every(({ how, determiner }) => how === 'format' && determiner === 'none') && !isAnyHanded(sentences, cuesOf)) return [];
     const counted = input.counted.filter((count) => count.item === kind);
+    if (chance < (counted.length > 0 ? LEAST_CHANCE / 2 : LEAST_CHANCE)) return [];
     if (counted.length > 0) {
       const chosen = chooseCount(counted, own, input);
+      // "Six photographs of your process plus one final image".
+      const added = counted.filter((count) => count.sentence === chosen.sentence && count !== chosen && /\bplus\b/.test(sentences[count.sentence]?.tag.slice(Math.min(count.to, chosen.to), Math.max(count.from, chosen.from)) ?? ''));
+      if (added.length > 0) return counted.filter((count) => count === chosen || added.includes(count)).map((count) => ({ ...count, item: kind, chance }));
       const things = chosen.max === 1 ? countThings(sentences[chosen.sentence]) : null;
       return [{ ...chosen, ...(things === null ? {} : { min: things, max: things }), item: kind, chance }];
     }
@@ -56,6 +61,10 @@ export function decideSlots(input: SlotInput): SlotMatch[] {
     return [countMention(best.mention, own, input, chance)];
   });
 }
+
+/** Something is handed in, made or asked for anywhere in the text. */
+const isAnyHanded = (sentences: readonly Sentence[], cuesOf: SlotInput['cuesOf']) =>
+  sentences.some((_, at) => cuesOf(at).some(({ cue }) => cue === 'hand' || cue === 'make' || cue === 'must'));
 
 type Counted = SlotInput['counted'][number];
 

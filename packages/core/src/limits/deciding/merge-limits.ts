@@ -15,6 +15,12 @@ export interface Conflict {
   readonly possible: string | null;
 }
 
+interface Clash {
+  readonly draft: Draft;
+  readonly message: string;
+  readonly isFirstTaken?: boolean;
+}
+
 interface Draft {
   raw: Record<string, unknown> & { kind: Limit['kind'] };
   severity: 'must' | 'should';
@@ -42,7 +48,7 @@ const keyOf = (raw: Draft['raw']) => [raw.kind, raw.appliesTo ?? 'any', raw.edge
  */
 export function mergeLimits(found: readonly PlacedLimit[], text: string): { limits: Limit[]; spans: LimitSpan[]; conflicts: Conflict[] } {
   const drafts: Draft[] = [];
-  const clashes: { draft: Draft; message: string }[] = [];
+  const clashes: Clash[] = [];
   for (const each of found) addFound(drafts, each, clashes);
   const limits: Limit[] = [];
   const spans: LimitSpan[] = [];
@@ -58,11 +64,11 @@ export function mergeLimits(found: readonly PlacedLimit[], text: string): { limi
     limits.push(parsed.data);
     for (const place of draft.places) spans.push({ ...place, limitId: id });
   }
-  const conflicts = clashes.flatMap(({ draft, message }) => (ids.has(draft) ? [{ limitIds: [ids.get(draft) ?? ''], message, possible: 'The later words were taken. Ask your teacher which ones count.' }] : []));
+  const conflicts = clashes.flatMap(({ draft, message, isFirstTaken }) => (ids.has(draft) ? [{ limitIds: [ids.get(draft) ?? ''], message, possible: `The ${isFirstTaken ? 'first' : 'later'} words were taken. Ask your teacher which ones count.` }] : []));
   return { limits, spans: spans.sort((left, right) => left.start - right.start), conflicts };
 }
 
-function addFound(drafts: Draft[], each: PlacedLimit, clashes: { draft: Draft; message: string }[]): void {
+function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[]): void {
   const place = { start: each.start, end: each.end };
   const fresh: Draft = { raw: { ...each.raw }, severity: each.severity, places: [place], sentence: each.sentence, chance: each.chance ?? 1 };
   const isSame = (draft: Draft) => draft.raw.kind === each.raw.kind && (keyOf(draft.raw) === keyOf(each.raw) || (each.isCorrection && (each.raw.appliesTo ?? 'any') === 'any' && keyOf({ ...draft.raw, appliesTo: 'any' }) === keyOf({ ...each.raw, appliesTo: 'any' })));
@@ -78,7 +84,7 @@ function addFound(drafts: Draft[], each: PlacedLimit, clashes: { draft: Draft; m
   }
   const same = earlier.find((draft) => draft.severity === each.severity && (draft.raw.isAbout === true) === (each.raw.isAbout === true));
   const fields = BOUNDS[each.raw.kind];
-  if (same && fields) return mergeBounds(same, fresh, fields, clashes);
+  if (same && fields) return mergeBounds(same, fresh, fields, clashes, each.isCorrection);
   if (same && (ONE_VALUE.has(each.raw.kind) || isEqual(same.raw, each.raw))) {
     if (isEqual(same.raw, each.raw)) same.places.push(place);
     else {
@@ -96,7 +102,7 @@ function addFound(drafts: Draft[], each: PlacedLimit, clashes: { draft: Draft; m
   drafts.push(fresh);
 }
 
-function mergeBounds(same: Draft, fresh: Draft, fields: readonly [string, string], clashes: { draft: Draft; message: string }[]): void {
+function mergeBounds(same: Draft, fresh: Draft, fields: readonly [string, string], clashes: Clash[], isCorrection: boolean): void {
   const [minField, maxField] = fields;
   const read = (draft: Draft) => [draft.raw[minField] ?? null, draft.raw[maxField] ?? null] as const;
   const [oldMin, oldMax] = read(same);
@@ -114,6 +120,11 @@ function mergeBounds(same: Draft, fresh: Draft, fields: readonly [string, string
       return;
     }
     const was = describe(same.raw);
+    // Two figures in one breath are about two things; which is which was not understood.
+    if (same.sentence === fresh.sentence && !isCorrection) {
+      clashes.push({ draft: same, message: `The text says both ${was} and ${describe(fresh.raw)}.`, isFirstTaken: true });
+      return;
+    }
     same.raw = { ...same.raw, ...fresh.raw, [minField]: newMin, [maxField]: newMax, ...(same.raw.kind === 'length' ? { isAbout: fresh.raw.isAbout === true } : {}) };
     same.places.push(...fresh.places);
     clashes.push({ draft: same, message: `The text says both ${was} and ${describe(fresh.raw)}.` });

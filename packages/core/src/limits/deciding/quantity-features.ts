@@ -18,6 +18,10 @@ const CLASSES: readonly (readonly [string, RegExp])[] = [
   ['reject', /\b(?:reject\w*|refuse\w*|cut off|bounce[sd]?|not (?:be )?(?:accepted|watched|marked|graded)|stop watching|won't (?:be|upload|open)|compress|too (?:big|long|large))\b/],
 ];
 
+/** What a body or a kiln does: "Run 400 m in under 80 seconds". */
+const ACTIVITY =
+  /^(?:[-*] |then |first |now )*(?:run|sprint|jog|walk|swim|stretch|heat|fire|bake|cool|dry|soak|jump|skip|plank|squat|breathe|rest|cycle|row|warm|practi[sc]e|rehearse|stand|sit|lie|balance|boil|mix|let|wait|hold|look|watch|set|spend|bring|allow|leave)\b/;
+
 const NUMBER_BEFORE = /(?:^| )([a-z'-]+|[(:,=-]) ?$/;
 
 /** What can be said of a figure by the words around it. */
@@ -71,6 +75,7 @@ export function describeQuantity(
   features.push(place.count === 1 ? 'only' : `of:${Math.min(3, place.count)}`, place.at === 0 ? 'foremost' : 'not-foremost');
   features.push(place.kinds.size === 0 ? 'kinds:0' : place.kinds.has('video') || place.kinds.has('sound') ? 'kinds:timed' : 'kinds:still');
   if (/\b(?:i|we|my|our)\b/.test(clauseBefore)) features.push('teacher');
+  if (ACTIVITY.test(tag)) features.push('activity-first');
   if (place.isNothingAsked) features.push('nothing-asked');
   if (item.isArticle) features.push('article', `article+${how}`);
   if (/^ (?:a|per|each|every) (?:day|week|session|night|student|person|group|piece)\b/.test(after)) features.push('per-day');

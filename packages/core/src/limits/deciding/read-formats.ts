@@ -23,6 +23,8 @@ const READ_NOT_MADE = /\b(?:score|script|worksheet|sheet|handout|parts?|form) (?
 
 const OTHERS: Readonly<Record<string, OtherFormat>> = { zip: 'zip', zips: 'zip', zipped: 'zip', rar: 'rar', doc: 'doc', docs: 'doc', docx: 'docx', odt: 'odt', rtf: 'rtf', txt: 'txt', pages: 'pages', ppt: 'ppt', pptx: 'pptx', psd: 'psd', psds: 'psd', ai: 'ai', raw: 'raw', wmv: 'wmv', flv: 'flv', '3gp': '3gp', mpg: 'mpg', wma: 'wma', amr: 'amr', svg: 'svg' };
 
+const OTHER_KINDS: Readonly<Record<OtherFormat, LimitTarget>> = { zip: 'any', rar: 'any', doc: 'document', docx: 'document', odt: 'document', rtf: 'document', txt: 'document', pages: 'document', ppt: 'document', pptx: 'document', key: 'document', psd: 'photo', ai: 'photo', raw: 'photo', svg: 'photo', wmv: 'video', flv: 'video', '3gp': 'video', mpg: 'video', wma: 'sound', amr: 'sound' };
+
 /** Every container and coding that a sentence names as wanted or refused. */
 export function readFormats(sentence: Sentence, context: TextContext): FormatMention[] {
   const { formats, videoCodecs, soundCodecs } = context.language;
@@ -49,7 +51,7 @@ export function readFormats(sentence: Sentence, context: TextContext): FormatMen
     // What no file here is made in can only be refused.
     const isOther = what.type === 'format' && !(what.id in containerTable);
     if (isOther && !isRefused) return;
-    const kind = isOther ? 'any' : what.type === 'format' ? containerTable[what.id as ContainerId].kind : what.type === 'video-codec' ? 'video' : 'any';
+    const kind = isOther ? OTHER_KINDS[what.id as OtherFormat] : what.type === 'format' ? containerTable[what.id as ContainerId].kind : what.type === 'video-codec' ? 'video' : 'any';
     found.push({ what, isWanted: !isRefused, appliesTo: kind, from, to, isJoined });
   });
   return found;

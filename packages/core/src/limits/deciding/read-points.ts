@@ -17,7 +17,7 @@ const WHOLE: readonly RegExp[] = [
   new RegExp(`^(?:${UNIT}|marks available|total marks|points possible) (?::|=|-) (#[NO]\\d+#)(?! for)`, 'g'),
   new RegExp(`(?:maximum|max|total|full) ${UNIT}(?: (?:is|are|of|:|=|available))* (#[NO]\\d+#)`, 'g'),
 ];
-const NOT_WHOLE = /\b(?:questions?|minus|lose[sd]?|deduct\w*|bonus|extra|penalt\w*|font|size|type|headline)\b/;
+const NOT_WHOLE = /\b(?:scored|you got|questions?|minus|lose[sd]?|deduct\w*|bonus|extra|penalt\w*|font|size|type|headline)\b/;
 const ABOUT_MARKS = new RegExp(`\\b(?:${UNIT}|mark(?:ed|ing)|grad(?:e|ed|ing)|worth|score[ds]?|scoring|rubric|assess\\w*|criteria)\\b`);
 
 /** The points or marks of the whole; single criteria are left out where their sum is told. */

@@ -37,10 +37,14 @@ const UNSURE = 0.3;
 /** "The whole packet, map included, must not pass". */
 const WHOLE_SET = /\b(?:(?:the )?whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|total|all (?:of it|of them|the files) together)\b[^#]{0,50}$/;
 
+/** "At least 3 minutes, no more than 5": nothing in the sentence says what else it could be about. */
+const isAllThereIs = ({ tag }: Sentence) =>
+  tag.replace(/#\w+#|\b(?:at|the|very|least|most|max|maximum|min|minimum|no|not|more|less|longer|shorter|than|and|or|but|between|to|up|under|over|below|from|about|around|exactly|long|tops|only|please|mb|each|video|audio|file|files|photo|photos)\b|[^a-z]/g, '').length <= 3;
+
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: ({ sentence, bounded, features, models }) => {
     const { min, max, how, after } = bounded;
-    const chance = judgeFeatures(models.duration, features);
+    const chance = isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
     if (chance < 0.5) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
     const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
     if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
@@ -49,10 +53,10 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     return [{ kind: 'length', minUs: min, maxUs: max, ...(isGiveOrTake ? { isAbout: true } : {}) }];
   },
 
-  bytes: ({ bounded, features, models }) => {
+  bytes: ({ sentence, bounded, features, models }) => {
     const { min, max, how, before, after, item } = bounded;
-    const isTiny = (item.value ?? 0) <= 2048;
-    const chance = isTiny ? 0 : judgeFeatures(models.bytes, features);
+    const isTiny = item.isArticle === true && (item.value ?? 0) <= 1024;
+    const chance = isTiny ? 0 : isAllThereIs(sentence) ? 1 : judgeFeatures(models.bytes, features);
     if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';
     const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(`${(WHOLE_SET.exec(before.slice(before.lastIndexOf('#') + 1)) ?? before.slice(before.lastIndexOf('#') + 1).slice(-60).split(/ [,|] /).slice(-1))[0] ?? ''} ~ ${after.slice(0, 60).split(/ [,|)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
@@ -87,8 +91,9 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     return [{ kind: 'true-peak', maxDbtp: max }];
   },
 
-  dpi: ({ sentence, bounded: { min } }) => {
+  dpi: ({ sentence, bounded: { min, after } }) => {
     const paper = findPaper(sentence);
+    if (/^ (?:is|are|will be) (?:fine|ok|okay|enough|plenty)\b/.test(after)) return 'nothing';
     return min === null ? 'unread' : [{ kind: 'print-resolution', minDpi: min, paperWidthMm: paper?.[0] ?? null, paperHeightMm: paper?.[1] ?? null }];
   },
 };

@@ -95,13 +95,13 @@ export function describeKind(
     for (const feature of features) found.add(feature);
     if (features.includes('verb:hand') && !features.includes('not')) best += 1;
   }
+  const asks = sentences.reduce((sum, { tag }, at) => sum + cuesOf(at).filter(({ cue, from }) => cue === 'hand' && !NOT_ASKED.test(tag.slice(Math.max(0, from - 30), from))).length, 0);
   if (best > 0) found.add('handed');
   const kinds = new Set(mentions.map((mention) => mention.kind));
   found.add(kinds.size === 1 ? 'alone' : `kinds:${Math.min(4, kinds.size)}`);
   found.add(`mentions:${Math.min(4, own.length)}`);
   if (own.every((mention) => mention.how === 'format')) found.add('formats-only');
-  if (own.every((mention) => mention.how === 'verb')) found.add('verbs-only');
-  const asks = sentences.reduce((sum, { tag }, at) => sum + cuesOf(at).filter(({ cue, from }) => cue === 'hand' && !NOT_ASKED.test(tag.slice(Math.max(0, from - 30), from))).length, 0);
+  if (own.every((mention) => mention.how === 'verb')) found.add(asks > 0 ? 'verbs-only+asks' : 'verbs-only');
   found.add(`asks:${Math.min(2, asks)}`);
   if (sentences.some(({ tag }) => NOTHING.test(tag))) found.add('nothing-asked');
   const isHandedIn = asks > 0;
