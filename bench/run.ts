@@ -12,6 +12,7 @@ import { looksBenchmark } from './capture/looks.bench.ts';
 import { faultSchedulesBenchmark } from './hand-in/fault-schedules.bench.ts';
 import { fuzzBenchmark } from './fuzz/fuzz.bench.ts';
 import { invariantBenchmark } from './invariant/invariant.bench.ts';
+import { longTestsBenchmark } from './long-tests/long-tests.bench.ts';
 import { copyVideoBenchmark } from './make/copy-video.bench.ts';
 import { firstCurveBenchmark } from './make/first-curve.bench.ts';
 import { makeVideoBenchmark } from './make/make-video.bench.ts';
@@ -46,6 +47,7 @@ const benchmarks: readonly Benchmark[] = [
   looksBenchmark,
   scrubBenchmark,
   uploadBenchmark,
+  longTestsBenchmark,
 ];
 const isLong = process.argv.includes('--long');
 const only = process.argv

@@ -2,7 +2,14 @@ import type { Limit } from '@apodix/core';
 
 type Facts = Record<string, unknown>;
 
-const KINDS = { video: 'video', sound: 'audio', photo: 'photo', document: 'pdf', text: 'text', link: 'link' } as const;
+const KINDS = {
+  video: 'video',
+  sound: 'audio',
+  photo: 'photo',
+  document: 'pdf',
+  text: 'text',
+  link: 'link',
+} as const;
 const TOKENS: Readonly<Record<string, string>> = {
   surname: 'last',
   lastname: 'last',
@@ -50,7 +57,10 @@ const TOKENS: Readonly<Record<string, string>> = {
 export function writeJudgePattern(pattern: string): string {
   return pattern
     .replace(/\.[a-z0-9]{2,4}$/i, '')
-    .replace(/(?:last|first|family|given|full|candidate|centre|center|student|piece|group|song) (?=[a-z]+)/gi, (word) => word.trim())
+    .replace(
+      /(?:last|first|family|given|full|candidate|centre|center|student|piece|group|song) (?=[a-z]+)/gi,
+      (word) => word.trim(),
+    )
     .replace(/[\p{L}\p{N}]+/gu, (word) => {
       const token = TOKENS[word.toLowerCase()];
       if (token) return `{${token}}`;
@@ -69,7 +79,12 @@ export function writeJudgePattern(pattern: string): string {
 
 /** What was read, as facts in the shape that the judge of `../shared/reading` compares. */
 export function writeJudgeShape(id: string, limits: readonly Limit[]): Facts {
-  const facts = { slots: [] as Facts[], size: [] as Facts[], formats: [] as string[], notFormats: [] as string[] };
+  const facts = {
+    slots: [] as Facts[],
+    size: [] as Facts[],
+    formats: [] as string[],
+    notFormats: [] as string[],
+  };
   const [duration, picture, sound]: [Facts, Facts, Facts] = [{}, {}, {}];
   const rest: Facts = {};
   for (const limit of limits) {
@@ -90,12 +105,15 @@ export function writeJudgeShape(id: string, limits: readonly Limit[]): Facts {
     else if (limit.kind === 'picture-edge') addEdge(picture, limit);
     else if (limit.kind === 'aspect') picture['aspect'] = `${limit.width}:${limit.height}`;
     else if (limit.kind === 'orientation') picture['orientation'] = limit.wanted;
-    else if (limit.kind === 'frame-rate') picture['fps'] = [...new Set([limit.min, limit.max].filter((each) => each !== null))];
+    else if (limit.kind === 'frame-rate')
+      picture['fps'] = [...new Set([limit.min, limit.max].filter((each) => each !== null))];
     else if (limit.kind === 'print-resolution') picture['dpi'] = limit.minDpi;
     else if (limit.kind === 'sound-present') sound['required'] = limit.isWanted;
     else if (limit.kind === 'channels') sound['channels'] = limit.wanted;
     else if (limit.kind === 'sample-rate') sound['sampleRate'] = limit.max ?? limit.min;
-    else if (limit.kind === 'loudness') sound['lufs'] = limit.min !== null && limit.max !== null ? (limit.min + limit.max) / 2 : (limit.max ?? limit.min);
+    else if (limit.kind === 'loudness')
+      sound['lufs'] =
+        limit.min !== null && limit.max !== null ? (limit.min + limit.max) / 2 : (limit.max ?? limit.min);
     else if (limit.kind === 'true-peak') sound['peakMaxDb'] = limit.maxDbtp;
     else if (limit.kind === 'one-take') rest['unbrokenTake'] = true;
     else if (limit.kind === 'file-name') rest['fileNamePattern'] = writeJudgePattern(limit.pattern);

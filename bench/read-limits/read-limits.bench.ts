@@ -1,6 +1,7 @@
 import { readInstructions } from '@apodix/core';
 import { measureRatio } from '../measure-ratio.ts';
 import type { Benchmark } from '../benchmark.ts';
+import { crossValidate } from './cross-validate.ts';
 import { sets } from '../../tests/reading/all-texts.ts';
 import { measureReading } from '../../tests/reading/measure-reading.ts';
 import { READ_AT } from '../../tests/reading/texts.ts';
@@ -9,7 +10,7 @@ import { READ_AT } from '../../tests/reading/texts.ts';
 export const readLimitsBenchmark: Benchmark = {
   name: 'read-limits',
   isShort: true,
-  run: () => {
+  run: async () => {
     const all = Object.values(sets).flat();
     const whole = measureReading(all, READ_AT);
     const page = all
@@ -22,7 +23,8 @@ export const readLimitsBenchmark: Benchmark = {
       run: () => readInstructions(page, { now: READ_AT }).limits.length,
       seconds: 2,
     });
-    return Promise.resolve({
+    const unseen = await crossValidate();
+    return {
       tables: [
         {
           title: `Reading ${all.length} texts by kind`,
@@ -49,8 +51,14 @@ export const readLimitsBenchmark: Benchmark = {
           title: 'A page of 3000 signs',
           rows: [{ baseline: speed.baseline, 'ms a page': speed.milliseconds, ratio: speed.ratio }],
         },
+        ...(unseen
+          ? [
+              { title: 'Texts of other hands, read with what was learned from the rest', rows: unseen.bySet },
+              { title: 'The same by field, in six folds', rows: unseen.byField },
+            ]
+          : []),
       ],
-    });
+    };
   },
 };
 

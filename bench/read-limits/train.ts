@@ -56,7 +56,8 @@ function readOwnKinds(set: string, asks: readonly string[]): ReadonlySet<string>
 
 /** One of our own texts: its short form names lengths and sizes, but only such items as are told by number. */
 function labelOwn(set: string, text: string, asks: readonly string[]): Labelled {
-  const of = (kind: RegExp) => asks.filter((ask) => kind.test(ask)).map((ask) => ask.replace(/ \[.*\]|\?$/g, ''));
+  const of = (kind: RegExp) =>
+    asks.filter((ask) => kind.test(ask)).map((ask) => ask.replace(/ \[.*\]|\?$/g, ''));
   const toSeconds = (words: string) => words.split(':').reduce((total, part) => total * 60 + Number(part), 0);
   return {
     text,
@@ -65,7 +66,11 @@ function labelOwn(set: string, text: string, asks: readonly string[]): Labelled 
     kinds: readOwnKinds(set, asks),
     openKinds: new Set(),
     seconds: of(/^length /).flatMap((ask) =>
-      ask.replace(/^length [=~]?/, '').split('..').filter(Boolean).map(toSeconds),
+      ask
+        .replace(/^length [=~]?/, '')
+        .split('..')
+        .filter(Boolean)
+        .map(toSeconds),
     ),
     bytes: of(/^(?:size|total) /).flatMap((ask) =>
       [...ask.matchAll(/(\d+(?:\.\d+)?)(kB|MB|MiB)/g)].map((each) =>
@@ -77,7 +82,10 @@ function labelOwn(set: string, text: string, asks: readonly string[]): Labelled 
 }
 
 /** Learns from the shared texts given and our own: what is learned hangs on nothing else. */
-export function trainReader(judged: readonly JudgedText[], own: readonly string[] = Object.keys(ownSets)): ReaderModels {
+export function trainReader(
+  judged: readonly JudgedText[],
+  own: readonly string[] = Object.keys(ownSets),
+): ReaderModels {
   const texts = [
     ...judged.map(labelJudged),
     ...Object.entries(ownSets)
@@ -89,13 +97,18 @@ export function trainReader(judged: readonly JudgedText[], own: readonly string[
     const found = findInText(text, now);
     for (const { kind, features } of kinds === null ? [] : listKinds(found)) {
       const isSo = kinds?.has(kind) === true;
-      if (isSo || !openKinds.has(kind)) examples.slot.push({ features, isSo, worth: isSo ? worth : 2 * worth });
+      if (isSo || !openKinds.has(kind))
+        examples.slot.push({ features, isSo, worth: isSo ? worth : 2 * worth });
     }
     for (const { bounded, features } of found.quantities) {
       const { item, min, max, isDropped } = bounded;
       if (isDropped) continue;
-      const near = (value: number | null | undefined, wanted: readonly number[], scale: number, most: number) =>
-        typeof value === 'number' && wanted.some((each) => Math.abs(each - value / scale) <= most);
+      const near = (
+        value: number | null | undefined,
+        wanted: readonly number[],
+        scale: number,
+        most: number,
+      ) => typeof value === 'number' && wanted.some((each) => Math.abs(each - value / scale) <= most);
       const isOf = (wanted: readonly number[], scale: number, most: number) =>
         [item.value, min, max].some((value) => near(value, wanted, scale, most));
       if (item.dimension === 'duration' && seconds !== null)

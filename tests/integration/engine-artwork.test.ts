@@ -14,6 +14,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { itLong } from '../test-support/long.ts';
 import { buildLampScene, drawLampScene, radiate } from '../../packages/core/src/test-support/lamp-scene.ts';
 import { listOpen } from '../test-support/findings.ts';
 import { drawPiece, IN_SHARES, photographPiece, PIECE } from '../test-support/piece-photo.ts';
@@ -71,13 +72,13 @@ describe('a photographed piece', () => {
     expect((await prove(made.path, plain)).isProven).toBe(false);
   });
 
-  it('has its true proportions back where nobody tells them', async () => {
+  itLong('has its true proportions back where nobody tells them', async () => {
     const made = await make(withPicture({ flatten: { ...flatten, aspect: null } }));
     const { widthPx, heightPx } = made.facts.photo ?? { widthPx: 0, heightPx: 1 };
     expect(Math.abs(widthPx / heightPx / (PIECE.widthPx / PIECE.heightPx) - 1)).toBeLessThan(0.01);
   });
 
-  it('is turned, mirrored, cut and colored after that, and proven', async () => {
+  itLong('is turned, mirrored, cut and colored after that, and proven', async () => {
     const color = { ...createPlainColor(), exposure: -0.4 };
     const crop = { x: 0.05, y: 0.1, width: 0.9, height: 0.8 };
     const recipe = withPicture({ flatten, turnDegrees: 90, isMirrored: true, crop, color });

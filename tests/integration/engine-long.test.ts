@@ -5,6 +5,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { itLong } from '../test-support/long.ts';
 import { makeClip } from '../test-support/sample-media.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 
@@ -23,7 +24,7 @@ async function listUnmet(path: string, recipe: ReturnType<typeof buildRecipe>, n
   return { unmet: made.findings.filter(({ state }) => state !== 'met').map((each) => each.sentence), made };
 }
 
-it('a performance of a minute is made and proven whole, coded and taken over', async () => {
+itLong('a performance of a minute is made and proven whole, coded and taken over', async () => {
   const path = await makeClip(folder, 'long.mp4', {
     seconds: 64,
     rate: '10',

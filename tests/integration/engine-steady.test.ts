@@ -5,6 +5,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { itLong } from '../test-support/long.ts';
 import { listOpen } from '../test-support/findings.ts';
 
 let folder = '';
@@ -98,7 +99,7 @@ describe('a hand that shakes', () => {
     for (const other of others) expect((await prove(other)).isProven).toBe(false);
   }, 300_000);
 
-  it('is steadied under a turn, a crop, colors and a dissolve too', async () => {
+  itLong('is steadied under a turn, a crop, colors and a dissolve too', async () => {
     const { picture } = recipe;
     const own: Recipe = {
       ...recipe,

@@ -16,6 +16,8 @@ export interface Bounded {
   readonly isDropped: boolean;
   /** Its bound was put with a "not", which may carry over to the next one. */
   readonly isNegated?: boolean;
+  /** What is larger is to be made smaller. */
+  readonly isMadeSmaller?: boolean;
 }
 
 /** How far around a quantity its bound is looked for, in signs of the tag. */
@@ -48,7 +50,7 @@ const RANGE_BEFORE = /(?:anywhere |somewhere )?(?:between|from|of|: |in)? ?$/;
 /** "Anything over 4 minutes will be cut off": what is refused lies on the other side. */
 const REFUSED = /\b(?:(?:will|would|shall|may|are|is|get|gets) (?:all )?(?:automatically )?(?:be )?(?:rejected|refused|deleted|ignored|cut off|cut short|stopped|disqualified|penali[sz]ed|returned|sent back|marked down|turned away|lost|bounced?)|(?:will|is|are|can|would|does|do|may)(?: not|n't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded)|(?:won't|can't|cannot|isn't|aren't|doesn't|don't)(?: be)? (?:accepted|allowed|uploaded|watched|marked|opened|played|taken|upload|fit|go through|work|ok|okay|fine|counted|considered|read|listened|heard|assessed|graded|get)|(?:is|are) too (?:long|big|large|much|small|short|heavy)|loses? (?:a )?(?:marks?|points?)|fails? to upload|upload fails|chokes?|crash(?:es)?)\b/;
 /** "Larger ones must be compressed": what lies above is to be made smaller. */
-const SMALLER = /\b(?:(?:must|need to|needs to|has to|have to|should|please) (?:be )?(?:make it smaller|compress|shrink|shrunk|reduced?|squash|trim|cut|split|zip)\w*|, (?:please |then )?(?:compress|shrink|reduce|squash|trim|split|cut it|make it smaller)|(?:compress|shrink|squash) (?:it|them|the file|your))\b/;
+const SMALLER = /(?:\b(?:must|need to|needs to|has to|have to|should|please) (?:be )?|, (?:please |then )?)(?:make it smaller|made smaller|compress|shrink|shrunk|reduced?|squash|trim|cut it|cut down|split|zip)|\b(?:compress|shrink|squash) (?:it|them|the file|your)\b/;
 const REFUSED_BEFORE = /\b(?:(?:is|are)(?: not|n't) (?:fine|ok|okay|allowed|acceptable)|isn't (?:fine|ok|okay)|reject|rejects|refuse|refuses|too (?:long|big) (?:is|means)|(?:will|do|does|can)(?: not|n't) (?:take|accept|watch|mark|open)|(?:won't|don't|can't|cannot|doesn't) (?:take|accept|watch|mark|open))\b[^.]{0,60}$/;
 /** "If it is larger than 2 GB, split it", "it is fine to go over two minutes": no least is asked for. */
 const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
@@ -104,7 +106,7 @@ export function readBounded(sentence: Sentence): Bounded[] {
 }
 
 function bindOne(sentence: Sentence, item: Item, words: string, rest: string, at: number, end: number, cut: number): Bounded {
-  const common = { item, before: sentence.tag.slice(Math.max(0, at - 2 * CONTEXT), at), after: sentence.tag.slice(end, end + 2 * CONTEXT) };
+  const common = { isMadeSmaller: SMALLER.test(sentence.tag.slice(end)), item, before: sentence.tag.slice(Math.max(0, at - 2 * CONTEXT), at), after: sentence.tag.slice(end, end + 2 * CONTEXT) };
   const value = item.value ?? 0;
   const build = (how: Bounded['how'], from: number, to: number): Bounded => ({ ...common, how, from, to, min: how === 'max' ? null : value, max: how === 'min' ? null : value, isDropped: false });
   const trimmed = words.slice(-CONTEXT).replace(/ $/, '');
@@ -112,7 +114,7 @@ function bindOne(sentence: Sentence, item: Item, words: string, rest: string, at
   const isAfterFrom = /\bfrom$/.test(trimmed) && CHANGE.test(common.before) && /^ to /.test(rest);
   const clauseAfter = /\bif [^,]*$/.test(common.before) ? common.after : (common.after.split(/ (?:but|,|;) /)[0] ?? '');
   const isRefused = REFUSED.test(clauseAfter) || REFUSED_BEFORE.test(common.before);
-  const isMadeSmaller = SMALLER.test(common.after);
+  const { isMadeSmaller } = common;
   const turn = (how: Bounded['how']) => (how === 'min' && isMadeSmaller ? 'max' : (isRefused ? (({ max: 'min', min: 'max' } as const)[how as 'max' | 'min'] ?? how) : how));
   for (const [how, pattern] of beforeRules) {
     const match = pattern.exec(trimmed);

@@ -75,7 +75,7 @@ export function describeQuantity(
   features.push(place.count === 1 ? 'only' : `of:${Math.min(3, place.count)}`, place.at === 0 ? 'foremost' : 'not-foremost');
   features.push(place.kinds.size === 0 ? 'kinds:0' : place.kinds.has('video') || place.kinds.has('sound') ? 'kinds:timed' : 'kinds:still');
   if (/\b(?:i|we|my|our)\b/.test(clauseBefore)) features.push('teacher');
-  if (ACTIVITY.test(tag)) features.push('activity-first');
+  if (ACTIVITY.test(tag)) features.push(CLASSES[0]?.[1].test(tag) ? 'activity-first' : 'activity-alone');
   if (place.isNothingAsked) features.push('nothing-asked');
   if (item.isArticle) features.push('article', `article+${how}`);
   if (/^ (?:a|per|each|every) (?:day|week|session|night|student|person|group|piece)\b/.test(after)) features.push('per-day');

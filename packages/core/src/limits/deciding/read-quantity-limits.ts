@@ -45,7 +45,9 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
   duration: ({ sentence, bounded, features, models }) => {
     const { min, max, how, after } = bounded;
     const chance = isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
-    if (chance < 0.5) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
+    // What a body does, in a sentence that names nothing else: only where all else speaks for it.
+    const least = features.includes('activity-alone') ? 0.9 : 0.5;
+    if (chance < least) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
     const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
     if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
     if (how === 'about') return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
@@ -56,7 +58,7 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
   bytes: ({ sentence, bounded, features, models }) => {
     const { min, max, how, before, after, item } = bounded;
     const isTiny = item.isArticle === true && (item.value ?? 0) <= 1024;
-    const chance = isTiny ? 0 : isAllThereIs(sentence) ? 1 : judgeFeatures(models.bytes, features);
+    const chance = isTiny ? 0 : isAllThereIs(sentence) || (bounded.isMadeSmaller && how === 'max') ? 1 : judgeFeatures(models.bytes, features);
     if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';
     const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(`${(WHOLE_SET.exec(before.slice(before.lastIndexOf('#') + 1)) ?? before.slice(before.lastIndexOf('#') + 1).slice(-60).split(/ [,|] /).slice(-1))[0] ?? ''} ~ ${after.slice(0, 60).split(/ [,|)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
