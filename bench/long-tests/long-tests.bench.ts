@@ -15,7 +15,10 @@ const Report = z.object({
   ),
 });
 
-/** The sets of integration tests that `npm test` runs in part, all of them. Run `node scripts/build.mjs` first. */
+/**
+ * The sets of integration tests that `npm test` runs in part, all of them. Run `node scripts/build.mjs`
+ * first.
+ */
 export const longTestsBenchmark: Benchmark = {
   name: 'long-tests',
   isShort: false,

@@ -37,7 +37,8 @@ export interface CrossValidation {
 }
 
 /**
- * Reads every text of the shared sets with models that have not seen it: once in folds over all sets, once with
+ * Reads every text of the shared sets with models that have not seen it: once in folds over all sets, once
+ * with
  * a whole set left out. The rules are the same for all. Null where the shared sets are not there.
  */
 export async function crossValidate(): Promise<CrossValidation | null> {

@@ -54,7 +54,9 @@ function readOwnKinds(set: string, asks: readonly string[]): ReadonlySet<string>
   return counted.length > 0 ? new Set(counted) : null;
 }
 
-/** One of our own texts: its short form names lengths and sizes, but only such items as are told by number. */
+/**
+ * One of our own texts: its short form names lengths and sizes, but only such items as are told by number.
+ */
 function labelOwn(set: string, text: string, asks: readonly string[]): Labelled {
   const of = (kind: RegExp) =>
     asks.filter((ask) => kind.test(ask)).map((ask) => ask.replace(/ \[.*\]|\?$/g, ''));

@@ -1,4 +1,5 @@
-// Learns what the reader decides by and writes it into core: npx tsx --conditions=source bench/read-limits/write-models.ts [SET…]
+// Learns what the reader decides by and writes it into core: npx tsx --conditions=source bench/read-
+// limits/write-models.ts [SET…]
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { LinearModel } from '@apodix/core';

@@ -24,24 +24,28 @@ async function listUnmet(path: string, recipe: ReturnType<typeof buildRecipe>, n
   return { unmet: made.findings.filter(({ state }) => state !== 'met').map((each) => each.sentence), made };
 }
 
-itLong('a performance of a minute is made and proven whole, coded and taken over', async () => {
-  const path = await makeClip(folder, 'long.mp4', {
-    seconds: 64,
-    rate: '10',
-    size: '160x120',
-    filters: 'null',
-  });
-  const coded = await listUnmet(path, buildRecipe({ isMirrored: true }), 'coded');
-  expect(coded.unmet).toEqual([]);
-  expect(coded.made.facts.video?.frameCount).toBe(640);
-  const cut = await listUnmet(
-    path,
-    buildRecipe({ keep: { startUs: 5_010_000, finishUs: 60_000_000 } }),
-    'cut',
-  );
-  expect(cut.unmet).toEqual([]);
-  expect(cut.made.facts.video?.frameCount).toBe(550);
-}, 300_000);
+itLong(
+  'a performance of a minute is made and proven whole, coded and taken over',
+  async () => {
+    const path = await makeClip(folder, 'long.mp4', {
+      seconds: 64,
+      rate: '10',
+      size: '160x120',
+      filters: 'null',
+    });
+    const coded = await listUnmet(path, buildRecipe({ isMirrored: true }), 'coded');
+    expect(coded.unmet).toEqual([]);
+    expect(coded.made.facts.video?.frameCount).toBe(640);
+    const cut = await listUnmet(
+      path,
+      buildRecipe({ keep: { startUs: 5_010_000, finishUs: 60_000_000 } }),
+      'cut',
+    );
+    expect(cut.unmet).toEqual([]);
+    expect(cut.made.facts.video?.frameCount).toBe(550);
+  },
+  300_000,
+);
 
 it('a picture that begins after its sound stays in step with it', async () => {
   const clip = await makeClip(folder, 'whole.mp4', { seconds: 5 });

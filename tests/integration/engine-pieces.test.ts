@@ -102,8 +102,12 @@ describe('pieces', () => {
     await makeFile({ ...plan(recipe), store: openStore('spoiled') });
     const stored = await listPieces('spoiled');
     // Of those that were coded once, the two that are nearest in size: steering takes such a one as it is.
-    const alone = stored.filter((each) => stored.filter((one) => dirname(one) === dirname(each)).length === 1);
-    const sizes = await Promise.all(alone.map(async (each) => (await stat(join(folder, 'spoiled', each))).size));
+    const alone = stored.filter(
+      (each) => stored.filter((one) => dirname(one) === dirname(each)).length === 1,
+    );
+    const sizes = await Promise.all(
+      alone.map(async (each) => (await stat(join(folder, 'spoiled', each))).size),
+    );
     const pairs = alone.flatMap((one, at) =>
       alone.slice(at + 1).map((other, after) => ({
         ...{ one, other },

@@ -10,4 +10,15 @@ import { texts, type SampleText } from './texts.ts';
 import { thirdTexts } from './third-texts.ts';
 
 /** Every text of the benchmark by the set in which it was written. */
-export const sets: Readonly<Record<string, readonly SampleText[]>> = { first: texts, second: moreTexts, third: thirdTexts, fourth: fourthTexts, fifth: fifthTexts, sixth: sixthTexts, seventh: seventhTexts, eighth: eighthTexts, ninth: ninthTexts, tenth: tenthTexts };
+export const sets: Readonly<Record<string, readonly SampleText[]>> = {
+  first: texts,
+  second: moreTexts,
+  third: thirdTexts,
+  fourth: fourthTexts,
+  fifth: fifthTexts,
+  sixth: sixthTexts,
+  seventh: seventhTexts,
+  eighth: eighthTexts,
+  ninth: ninthTexts,
+  tenth: tenthTexts,
+};

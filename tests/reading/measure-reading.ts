@@ -15,7 +15,12 @@ export interface ReadingResult {
   readonly recall: number;
   readonly wishesFound: number;
   readonly wishesWanted: number;
-  readonly faults: readonly { text: string; missed: readonly string[]; invented: readonly string[]; wishes: readonly string[] }[];
+  readonly faults: readonly {
+    text: string;
+    missed: readonly string[];
+    invented: readonly string[];
+    wishes: readonly string[];
+  }[];
 }
 
 /** Formats in one order, the target left out where the expectation names none. */
@@ -40,20 +45,34 @@ export function measureReading(texts: readonly SampleText[], now: string): Readi
     const left = read.limits.map((limit) => normalize(writeLimit(limit)));
     const missed: string[] = [];
     for (const ask of asks.map(normalize)) {
-      const at = left.findIndex((written) => written === ask || (!/\[/.test(ask) && dropTarget(written) === ask));
+      const at = left.findIndex(
+        (written) => written === ask || (!/\[/.test(ask) && dropTarget(written) === ask),
+      );
       if (at >= 0) left.splice(at, 1);
       else missed.push(ask);
       rowOf(ask)[at >= 0 ? 'right' : 'missed'] += 1;
     }
-    // Items are labelled where a number tells how many; of texts that ask for something, others are not judged.
+    // Items are labelled where a number tells how many; of texts that ask for something, others are not
+    // judged.
     const hasAsks = asks.length > 0;
     const invented = left.filter((written) => !(hasAsks && written.startsWith('count ')));
     for (const written of invented) rowOf(written).invented += 1;
-    const lostWishes = wishes.filter((wish) => !read.notUnderstood.some((each) => text.slice(each.start, each.end).includes(wish)));
+    const lostWishes = wishes.filter(
+      (wish) => !read.notUnderstood.some((each) => text.slice(each.start, each.end).includes(wish)),
+    );
     wishesWanted += wishes.length;
     wishesFound += wishes.length - lostWishes.length;
-    if (missed.length || invented.length || lostWishes.length) faults.push({ text, missed, invented, wishes: lostWishes });
+    if (missed.length || invented.length || lostWishes.length)
+      faults.push({ text, missed, invented, wishes: lostWishes });
   }
-  const sum = (field: 'right' | 'missed' | 'invented') => [...rows.values()].reduce((total, row) => total + row[field], 0);
-  return { rows: [...rows.values()].sort((one, two) => (one.kind < two.kind ? -1 : 1)), precision: sum('right') / Math.max(1, sum('right') + sum('invented')), recall: sum('right') / Math.max(1, sum('right') + sum('missed')), wishesFound, wishesWanted, faults };
+  const sum = (field: 'right' | 'missed' | 'invented') =>
+    [...rows.values()].reduce((total, row) => total + row[field], 0);
+  return {
+    rows: [...rows.values()].sort((one, two) => (one.kind < two.kind ? -1 : 1)),
+    precision: sum('right') / Math.max(1, sum('right') + sum('invented')),
+    recall: sum('right') / Math.max(1, sum('right') + sum('missed')),
+    wishesFound,
+    wishesWanted,
+    faults,
+  };
 }

@@ -6,7 +6,10 @@ import { READ_AT } from './texts.ts';
 describe('reading the texts of the benchmark', () => {
   it.each(Object.entries(sets))('the %s set: precision and recall of at least 0.95', (_name, texts) => {
     const { precision, recall, faults } = measureReading(texts, READ_AT);
-    expect([precision >= 0.95, recall >= 0.95, faults.length <= 0.2 * texts.length], JSON.stringify(faults, null, 1)).toEqual([true, true, true]);
+    expect(
+      [precision >= 0.95, recall >= 0.95, faults.length <= 0.2 * texts.length],
+      JSON.stringify(faults, null, 1),
+    ).toEqual([true, true, true]);
   });
 
   it('tells what was not understood', () => {

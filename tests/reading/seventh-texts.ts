@@ -4,11 +4,33 @@ import type { SampleText } from './texts.ts';
 export const seventhTexts: readonly SampleText[] = [
   {
     text: 'Hello everyone,\n\nNow that we have finished the unit on Baroque dance, I would like each of you to record the suite we learned in class. Warm up properly first (at least 10 minutes, please). Wear black. Film yourself with the phone turned sideways, at about hip height, roughly three metres away, so that I can see your feet. The suite takes a little under three minutes at 96 bpm; your video should therefore be no longer than 3:15. One take only, please: I do not want to see any editing. MP4 is best, MOV is also accepted. The site will not take anything bigger than 300 MB. Hand it in by Thursday 3 December, 8 pm.\n\nBest wishes\nMs Dorran',
-    asks: ['held landscape', 'length ..3:15', 'onetake', 'format mp4|mov', 'size ..300MB', 'due 2026-12-03T20:00'],
+    asks: [
+      'held landscape',
+      'length ..3:15',
+      'onetake',
+      'format mp4|mov',
+      'size ..300MB',
+      'due 2026-12-03T20:00',
+    ],
   },
   {
     text: 'UNIT 4 – FINAL OUTCOME\n\nYou will submit:\n(a) three photographs of the final outcome (front, back, detail)\n(b) one short video, 20–40 seconds, walking round the piece\n(c) a written statement of 200 words as PDF\n\nPhotographs: JPEG, long edge at least 2400 px, not more than 6 MB each.\nVideo: MP4, landscape, max 80 MB.\n\nName everything Surname_Firstname_Unit4.\nDeadline 11 December 2026, 15:30. No extensions. 60 marks.',
-    asks: ['count photo 3..3', 'count video 1..1', 'length 0:20..0:40', 'format pdf', 'format jpeg [photo]', 'long 2400.. [photo]', 'size ..6MB [photo]', 'format mp4 [video]', 'held landscape', 'size ..80MB [video]', 'name Surname_Firstname_Unit4', 'due 2026-12-11T15:30', 'late no', 'points 60'],
+    asks: [
+      'count photo 3..3',
+      'count video 1..1',
+      'length 0:20..0:40',
+      'format pdf',
+      'format jpeg [photo]',
+      'long 2400.. [photo]',
+      'size ..6MB [photo]',
+      'format mp4 [video]',
+      'held landscape',
+      'size ..80MB [video]',
+      'name Surname_Firstname_Unit4',
+      'due 2026-12-11T15:30',
+      'late no',
+      'points 60',
+    ],
   },
   {
     text: 'For the listening log, choose two of the five pieces on the sheet and talk about them for about two minutes each. Just your voice, no video. An ordinary phone recording is good enough (M4A or MP3), as long as it is under 15 MB. You can have as many goes as you like before you upload it, but you can only upload once.',

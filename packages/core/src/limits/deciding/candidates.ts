@@ -50,7 +50,8 @@ export function findInText(text: string, now: string | null): FoundText {
   const cleaned = cleanText(text);
   const days = findDates(cleaned, now ?? '2000-01-01T00:00');
   const relative = now === null || days.length > 0 ? [] : readRelativeDates(cleaned, now);
-  const dates: readonly { readonly start: number; readonly end: number }[] = days.length > 0 ? days : relative;
+  const dates: readonly { readonly start: number; readonly end: number }[] =
+    days.length > 0 ? days : relative;
   const masked = dates.reduce(
     (line, date) =>
       `${line.slice(0, date.start)}§${' '.repeat(date.end - date.start - 1)}${line.slice(date.end)}`,
@@ -85,7 +86,13 @@ export function findInText(text: string, now: string | null): FoundText {
     seen.set(unit, at + 1);
     const own = sentences[sentence];
     const isModelled = (unit === 'duration' || unit === 'bytes') && own !== undefined;
-    const place = { isNothingAsked, count: counts.get(unit) ?? 1, at, heading: headings[sentence] ?? null, kinds };
+    const place = {
+      isNothingAsked,
+      count: counts.get(unit) ?? 1,
+      at,
+      heading: headings[sentence] ?? null,
+      kinds,
+    };
     return {
       sentence,
       bounded,

@@ -1,4 +1,7 @@
-/** A logistic model over yes-or-no features: `bias`, and what each feature adds. Features it does not know add nothing. */
+/**
+ * A logistic model over yes-or-no features: `bias`, and what each feature adds. Features it does not know
+ * add nothing.
+ */
 export interface LinearModel {
   readonly bias: number;
   readonly weights: Readonly<Record<string, number>>;
@@ -26,7 +29,8 @@ export function fitLinearModel(
   { penalty = 0.02, rounds = 300, rate = 0.3, leastSeen = 2 } = {},
 ): LinearModel {
   const counts = new Map<string, number>();
-  for (const { features } of examples) for (const each of features) counts.set(each, (counts.get(each) ?? 0) + 1);
+  for (const { features } of examples)
+    for (const each of features) counts.set(each, (counts.get(each) ?? 0) + 1);
   const names = [...counts.keys()].filter((name) => (counts.get(name) ?? 0) >= leastSeen).sort();
   const placeOf = new Map(names.map((name, at) => [name, at]));
   const rows = examples.map(({ features, isSo, worth = 1 }) => ({
@@ -60,7 +64,9 @@ export function fitLinearModel(
   return {
     bias: round(bias),
     weights: Object.fromEntries(
-      names.flatMap((name, at) => (Math.abs(weights[at] ?? 0) < 0.01 ? [] : [[name, round(weights[at] ?? 0)]])),
+      names.flatMap((name, at) =>
+        Math.abs(weights[at] ?? 0) < 0.01 ? [] : [[name, round(weights[at] ?? 0)]],
+      ),
     ),
   };
 }

@@ -12,22 +12,33 @@ export interface CountMatch {
   readonly alternative: string | null;
 }
 
-const NO_ADJECTIVE = '(?!(?:you|i|we|they|it|must|should|will|can|may|your|my|of|the|in|to|and|for|per|a|an|is|are|at|from|with|by|on|or|times?|attempts?|each|as)\\b)';
+const NO_ADJECTIVE =
+  '(?!(?:you|i|we|they|it|must|should|will|can|may|your|my|of|the|in|to|and|for|per|a|an|is|are|at|from|with|by|on|or|times?|attempts?|each|as)\\b)';
 const patterns = new WeakMap<Language, RegExp>();
 
 /** A number, up to three words and a noun of the language. */
 function buildPattern(language: Language): RegExp {
   const known = patterns.get(language);
   if (known) return known;
-  const nouns = [...Object.keys(language.nouns), ...Object.keys(language.formats)].sort((left, right) => right.length - left.length).join('|');
-  const pattern = new RegExp(`(?:(?:between|from) )?(#N(\\d+)#)(?: \\( #N\\d+# \\))?(?: (?:to|-|or|and) #N(\\d+)#)?((?: ${NO_ADJECTIVE}[a-z']+){0,3}?) (${nouns})(?![a-z0-9'])(?: ([a-z]+))?`, 'g');
+  const nouns = [...Object.keys(language.nouns), ...Object.keys(language.formats)]
+    .sort((left, right) => right.length - left.length)
+    .join('|');
+  const pattern = new RegExp(
+    `(?:(?:between|from) )?(#N(\\d+)#)(?: \\( #N\\d+# \\))?(?: (?:to|-|or|and) #N(\\d+)#)?((?: ${NO_ADJECTIVE}[a-z']+){0,3}?) (${nouns})(?![a-z0-9'])(?: ([a-z]+))?`,
+    'g',
+  );
   patterns.set(language, pattern);
   return pattern;
 }
-const DEMAND = /\b(?:hands? (?:me )?in|handing in|submit|upload|send|turn in|give|provide|include|attach|bring|film|record|take|photograph|shoot|make|produce|need|want|wants|expect|require[ds]?|should|must|contain|consists?|post|deliver|please|plus|create|show|choose|like to see|expect to see|receive)\b/;
-const NO_DEMAND = /\b(?:any|no) #N\d+#(?: single)? [a-z]+$|\bnot #N\d+# [a-z]+$|\b(?:look at|study|watch(?:ed)?|compare the|we (?:saw|looked|watched|took)|there (?:are|were)|i (?:took|made|posted|have (?:put|shown|taken|got|attached|made)|will show)|(?:one|#N\d+#) of (?:the|your|my|these)|on page|in the book|for each|per (?:piece|person|student)|each (?:piece|person|student|of you))\b/;
+const DEMAND =
+  /\b(?:hands? (?:me )?in|handing in|submit|upload|send|turn in|give|provide|include|attach|bring|film|record|take|photograph|shoot|make|produce|need|want|wants|expect|require[ds]?|should|must|contain|consists?|post|deliver|please|plus|create|show|choose|like to see|expect to see|receive)\b/;
+const NO_DEMAND =
+  /\b(?:any|no) #N\d+#(?: single)? [a-z]+$|\bnot #N\d+# [a-z]+$|\b(?:look at|study|watch(?:ed)?|compare the|we (?:saw|looked|watched|took)|there (?:are|were)|i (?:took|made|posted|have (?:put|shown|taken|got|attached|made)|will show)|(?:one|#N\d+#) of (?:the|your|my|these)|on page|in the book|for each|per (?:piece|person|student)|each (?:piece|person|student|of you))\b/;
 
-/** How many items of a kind are wanted: "three photographs", "3 to 5 JPEGs", "either one video or four photographs". */
+/**
+ * How many items of a kind are wanted: "three photographs", "3 to 5 JPEGs", "either one video or four
+ * photographs".
+ */
 export function readCounts(sentence: Sentence, context: TextContext): CountMatch[] {
   const { tag } = sentence;
   const found: CountMatch[] = [];
@@ -40,29 +51,77 @@ export function readCounts(sentence: Sentence, context: TextContext): CountMatch
     if (!item || !Number.isInteger(first) || first < 1 || first > 200) continue;
     const from = match.index;
     const nounEnd = from + whole.length - (more ? more.length + 1 : 0);
-    if (NO_DEMAND.test(tag.slice(0, nounEnd)) || (!DEMAND.test(tag) && !isListLine && !/^(?:either )?#N/.test(tag) && !/^\s*$/.test(tag.slice(0, from)))) continue;
-    if (/\b(?:first|last|each|every|minute|per)$|\b(?:continuous|unbroken|uninterrupted|unedited)\b/.test(adjectives ?? '')) continue;
+    if (
+      NO_DEMAND.test(tag.slice(0, nounEnd)) ||
+      (!DEMAND.test(tag) && !isListLine && !/^(?:either )?#N/.test(tag) && !/^\s*$/.test(tag.slice(0, from)))
+    )
+      continue;
+    if (
+      /\b(?:first|last|each|every|minute|per)$|\b(?:continuous|unbroken|uninterrupted|unedited)\b/.test(
+        adjectives ?? '',
+      )
+    )
+      continue;
     const bound = second === null ? readBoundAt(tag, from, nounEnd) : null;
-    found.push({ item, min: second === null ? (bound === 'max' ? 0 : first) : Math.min(first, second), max: second === null ? (bound === 'min' ? null : first) : Math.max(first, second), from, to: nounEnd, alternative: null });
+    found.push({
+      item,
+      min: second === null ? (bound === 'max' ? 0 : first) : Math.min(first, second),
+      max: second === null ? (bound === 'min' ? null : first) : Math.max(first, second),
+      from,
+      to: nounEnd,
+      alternative: null,
+    });
   }
-  for (const match of tag.matchAll(new RegExp(`(?:^|[,:(-] |and )(?:(?:number of|how many) )?(${[...Object.keys(context.language.nouns)].join('|')}) : #N(\\d+)#(?: (?:to|-) #N(\\d+)#)?(?= ,|$| \\)| max| min| and)`, 'g'))) {
+  for (const match of tag.matchAll(
+    new RegExp(
+      `(?:^|[,:(-] |and )(?:(?:number of|how many) )?(${[...Object.keys(context.language.nouns)].join('|')}) : #N(\\d+)#(?: (?:to|-) #N(\\d+)#)?(?= ,|$| \\)| max| min| and)`,
+      'g',
+    ),
+  )) {
     const item = findItem(match[1] ?? '', '', sentence, context);
-    const [first, second] = [sentence.items[Number(match[2])]?.value ?? 0, match[3] === undefined ? null : (sentence.items[Number(match[3])]?.value ?? null)];
-    if (item && Number.isInteger(first) && first > 0) found.push({ item, min: first, max: second ?? first, from: match.index, to: match.index + match[0].length, alternative: null });
+    const [first, second] = [
+      sentence.items[Number(match[2])]?.value ?? 0,
+      match[3] === undefined ? null : (sentence.items[Number(match[3])]?.value ?? null),
+    ];
+    if (item && Number.isInteger(first) && first > 0)
+      found.push({
+        item,
+        min: first,
+        max: second ?? first,
+        from: match.index,
+        to: match.index + match[0].length,
+        alternative: null,
+      });
   }
   if (found.length === 0) found.push(...readHeadedCount(sentence, context));
   completeBounds(sentence, found);
   for (const match of tag.matchAll(/(#N(\d+)#) of (?:them|these|those)\b/g)) {
-    const noun = [...tag.slice(0, match.index).matchAll(/\b[a-z0-9]+\b/g)].map((each) => findItem(each[0], '', sentence, context)).findLast((each) => each !== null);
+    const noun = [...tag.slice(0, match.index).matchAll(/\b[a-z0-9]+\b/g)]
+      .map((each) => findItem(each[0], '', sentence, context))
+      .findLast((each) => each !== null);
     const value = sentence.items[Number(match[2])]?.value ?? 0;
-    if (noun && Number.isInteger(value) && value > 1) found.push({ item: noun, min: value, max: value, from: match.index, to: match.index + match[0].length, alternative: null });
+    if (noun && Number.isInteger(value) && value > 1)
+      found.push({
+        item: noun,
+        min: value,
+        max: value,
+        from: match.index,
+        to: match.index + match[0].length,
+        alternative: null,
+      });
   }
   return markAlternatives(tag, found);
 }
 
-function findItem(noun: string, more: string, sentence: Sentence, context: TextContext): CountMatch['item'] | null {
+function findItem(
+  noun: string,
+  more: string,
+  sentence: Sentence,
+  context: TextContext,
+): CountMatch['item'] | null {
   const { language } = context;
-  if (/^(?:audio|sound)$/.test(noun)) return /^(?:files?|recordings?|clips?|tracks?)$/.test(more) ? 'sound' : null;
+  if (/^(?:audio|sound)$/.test(noun))
+    return /^(?:files?|recordings?|clips?|tracks?)$/.test(more) ? 'sound' : null;
   const known = language.nouns[noun];
   if (known === 'video' || known === 'photo' || known === 'sound' || known === 'document') return known;
   const format = language.formats[noun];
@@ -95,12 +154,16 @@ function readHeadedCount(sentence: Sentence, context: TextContext): CountMatch[]
 function completeBounds(sentence: Sentence, found: CountMatch[]): void {
   const last = found.at(-1);
   if (!last || (last.min > 0 && last.max !== null)) return;
-  for (const match of sentence.tag.slice(last.to).matchAll(/#N(\d+)#(?= (?:max|maximum|min|minimum|at|tops)|$| ,| \)| and| or)/g)) {
+  for (const match of sentence.tag
+    .slice(last.to)
+    .matchAll(/#N(\d+)#(?= (?:max|maximum|min|minimum|at|tops)|$| ,| \)| and| or)/g)) {
     const from = last.to + match.index;
     const bound = readBoundAt(sentence.tag, from, from + match[0].length);
     const value = sentence.items[Number(match[1])]?.value ?? 0;
-    if (bound === 'max' && last.max === null && value >= last.min) found[found.length - 1] = { ...last, max: value, to: from + match[0].length };
-    else if (bound === 'min' && last.min === 0 && last.max !== null && value <= last.max) found[found.length - 1] = { ...last, min: value, to: from + match[0].length };
+    if (bound === 'max' && last.max === null && value >= last.min)
+      found[found.length - 1] = { ...last, max: value, to: from + match[0].length };
+    else if (bound === 'min' && last.min === 0 && last.max !== null && value <= last.max)
+      found[found.length - 1] = { ...last, min: value, to: from + match[0].length };
     return;
   }
 }
@@ -109,7 +172,17 @@ function completeBounds(sentence: Sentence, found: CountMatch[]): void {
 function markAlternatives(tag: string, found: readonly CountMatch[]): CountMatch[] {
   const pairAt = found.findIndex((each, index) => {
     const next = found[index + 1];
-    return next !== undefined && next.item !== each.item && /^(?: \( [^)]* \))?(?: of [a-z ]{1,40})?(?: ,)?(?: please)? or (?:else )?(?:between )?$/.test(tag.slice(each.to, next.from));
+    return (
+      next !== undefined &&
+      next.item !== each.item &&
+      /^(?: \( [^)]* \))?(?: of [a-z ]{1,40})?(?: ,)?(?: please)? or (?:else )?(?:between )?$/.test(
+        tag.slice(each.to, next.from),
+      )
+    );
   });
-  return found.map((each, index) => (pairAt >= 0 && (index === pairAt || index === pairAt + 1) ? { ...each, alternative: index === pairAt ? 'a' : 'b' } : each));
+  return found.map((each, index) =>
+    pairAt >= 0 && (index === pairAt || index === pairAt + 1)
+      ? { ...each, alternative: index === pairAt ? 'a' : 'b' }
+      : each,
+  );
 }

@@ -2,12 +2,15 @@ import type { LimitKind } from '../limit.ts';
 import type { ReaderModels } from './models.ts';
 import { judgeFeatures } from './linear-model.ts';
 import type { Bounded } from './bounds.ts';
-import { findClause, type TextContext } from './context.ts';
+import type { TextContext } from './context.ts';
 import type { Sentence } from '../finding/sentences.ts';
 import type { MediaKind } from '../../media/containers.ts';
 
 type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
-/** Limits, or why there is none: `nothing` says nothing is asked for, `unread` that something is and was not understood. */
+/**
+ * Limits, or why there is none: `nothing` says nothing is asked for, `unread` that something is and was not
+ * understood.
+ */
 export type QuantityReading = readonly Raw[] | 'nothing' | 'unread';
 
 export interface QuantityInput {
@@ -21,25 +24,22 @@ export interface QuantityInput {
 
 const isBounded = (how: Bounded['how']) => how !== 'bare';
 
-const OTHER_TIME_BEFORE = /\b(?:warm(?:ing)? up|warm - up|rehears\w*|practi[sc]\w*|rest(?:ing)?|wait(?:ing)?|hold (?:the|your|a|each|every|it|this|that)? ?(?:balance|pose|note|position|plank|stretch|breath|chord|shape|freeze|handstand|last|final)|balance|pause|silence|break|arrive|lessons?|spend|charge|walk|jog|sleep|revis\w*|stretch|tune up|count|leave (?:at least |about |a gap of )?|gap of|countdown|(?:the|your) (?:first|last|final(?! (?:edit|cut|piece|performance|film|video|recording|version|submission))|opening|next|closing)|every|after|meeting|(?:this|it|that|task|exercise|work|homework) (?:should |will |might |may |can )?takes?(?: you| us| me)?|takes? you|(?:show|concert|lesson|session|class|trip|rehearsal|film|play|test|exam|meeting|match|game|visit|workshop) (?:ran|lasted|took|was|lasts|runs|takes)|(?:watch|see|view|listen to|look at) (?:the|this|that|my|our|a))\b[^.;:,(]{0,30}$/;
-const OTHER_TIME_AFTER = /^ (?:(?:of|for) (?:silence|rest|warm|practice|practising|rehearsal(?! (?:footage|video|film))|tuning|black|quiet|stretching|walking|running on|nothing)|late\b|early\b|ago\b|before\b|after\b|beforehand|into\b|introduction|intro\b|break\b|walk\b|lesson|session|silence|rest\b|pause|a day|each day|every day|per day|a week|each week|every week|to (?:prepare|perform|set|get|read|think|change|practi[sc]e|plan|answer|complete)\b|away\b|on\b(?! the)|off\b|in the|earlier|later|notice)/;
-/** "Run 400 m in under 80 seconds", "Stretch for at least 20 seconds": what a body or a kiln does, not a file. */
-const ACTIVITY = /^(?:[-*] |then |first |now )*(?:run|sprint|jog|walk|swim|stretch|heat|fire|bake|cool|dry|soak|jump|skip|plank|squat|breathe|rest|cycle|row|warm|practi[sc]e|rehearse|stand|sit|lie|balance|boil|mix|let|wait)\b/;
-const MEDIA_WORDS = /\b(?:videos?|films?|clips?|record|recordings?|footage|files?|upload|submission|audio)\b/;
 /** What a device does by itself, or what lies in a folder, is told, not asked. */
-const IS_TOLD = /\b(?:phones?|cameras?)\b[^.,;]{0,30}\b(?:records?|films?|shoots?|makes?|saves?)\b|\b(?:shared folder|in the folder|on the drive|on the course page|backing track|is attached|are attached)\b/;
-const LENGTH_WORDS = /\b(?:long|length|duration|last|lasts|lasting|runs?|running time|minutes? of|seconds? of)\b/;
-const PIECE_WORDS = /\b(?:videos?|vids?|films?|filmed|clips?|recordings?|record|performances?|perform|pieces?|monologue|speech|take|movie|footage|audio|song|routine|dance|file|submission|give me|i need|i want|maximum|poem|reading|play for|presentation|aim for|stick to|keep to|stay|clock|footage|final cut|final edit|should (?:be|say)|limit)\b/;
-
+const IS_TOLD =
+  /\b(?:phones?|cameras?)\b[^.,;]{0,30}\b(?:records?|films?|shoots?|makes?|saves?)\b|\b(?:shared folder|in the folder|on the drive|on the course page|backing track|is attached|are attached)\b/;
 /** Below this chance a figure without a bound is not worth telling. */
 const UNSURE = 0.3;
 
 /** "The whole packet, map included, must not pass". */
-const WHOLE_SET = /\b(?:(?:the )?whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|total|all (?:of it|of them|the files) together)\b[^#]{0,50}$/;
+const WHOLE_SET =
+  /\b(?:(?:the )?whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|total|all (?:of it|of them|the files) together)\b[^#]{0,50}$/;
 
 /** "At least 3 minutes, no more than 5": nothing in the sentence says what else it could be about. */
 const isAllThereIs = ({ tag }: Sentence) =>
-  tag.replace(/#\w+#|\b(?:at|the|very|least|most|max|maximum|min|minimum|no|not|more|less|longer|shorter|than|and|or|but|between|to|up|under|over|below|from|about|around|exactly|long|tops|only|please|mb|each|video|audio|file|files|photo|photos)\b|[^a-z]/g, '').length <= 3;
+  tag.replace(
+    /#\w+#|\b(?:at|the|very|least|most|max|maximum|min|minimum|no|not|more|less|longer|shorter|than|and|or|but|between|to|up|under|over|below|from|about|around|exactly|long|tops|only|please|mb|each|video|audio|file|files|photo|photos)\b|[^a-z]/g,
+    '',
+  ).length <= 3;
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: ({ sentence, bounded, features, models }) => {
@@ -48,7 +48,9 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     // What a body does, in a sentence that names nothing else: only where all else speaks for it.
     const least = features.includes('activity-alone') ? 0.9 : 0.5;
     if (chance < least) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
-    const isTenth = /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) && /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
+    const isTenth =
+      /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) &&
+      /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
     if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
     if (how === 'about') return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
     const isGiveOrTake = /, give or take(?! (?:about )?#)/.test(after);
@@ -58,13 +60,38 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
   bytes: ({ sentence, bounded, features, models }) => {
     const { min, max, how, before, after, item } = bounded;
     const isTiny = item.isArticle === true && (item.value ?? 0) <= 1024;
-    const chance = isTiny ? 0 : isAllThereIs(sentence) || (bounded.isMadeSmaller && how === 'max') ? 1 : judgeFeatures(models.bytes, features);
+    const chance = isTiny
+      ? 0
+      : isAllThereIs(sentence) || (bounded.isMadeSmaller && how === 'max')
+        ? 1
+        : judgeFeatures(models.bytes, features);
     if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';
-    const isTotal = /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(`${(WHOLE_SET.exec(before.slice(before.lastIndexOf('#') + 1)) ?? before.slice(before.lastIndexOf('#') + 1).slice(-60).split(/ [,|] /).slice(-1))[0] ?? ''} ~ ${after.slice(0, 60).split(/ [,|)(] /)[0] ?? ''}`) && !/^ (?:each|per|apiece|a piece)\b/.test(after) && !/\beach (?:[a-z]+ ){0,3}$/.test(before) && !/\bsingle file\b[^|]*$/.test(before.slice(-40));
+    const isTotal =
+      /\b(?:total|altogether|together|combined|overall|whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|for the lot|for both|both|put together|the two of them|all (?:the |your )?files|in all|everything)\b/.test(
+        `${
+          (WHOLE_SET.exec(before.slice(before.lastIndexOf('#') + 1)) ??
+            before
+              .slice(before.lastIndexOf('#') + 1)
+              .slice(-60)
+              .split(/ [,|] /)
+              .slice(-1))[0] ?? ''
+        } ~ ${after.slice(0, 60).split(/ [,|)(] /)[0] ?? ''}`,
+      ) &&
+      !/^ (?:each|per|apiece|a piece)\b/.test(after) &&
+      !/\beach (?:[a-z]+ ){0,3}$/.test(before) &&
+      !/\bsingle file\b[^|]*$/.test(before.slice(-40));
     const isAmbiguous = item.isBinary !== true;
     const top = how === 'min' ? null : max;
-    if (isTotal && top !== null && how !== 'range') return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];
-    return [{ kind: 'file-size', minBytes: how === 'range' || how === 'min' ? min : null, maxBytes: top, isAmbiguous }];
+    if (isTotal && top !== null && how !== 'range')
+      return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];
+    return [
+      {
+        kind: 'file-size',
+        minBytes: how === 'range' || how === 'min' ? min : null,
+        maxBytes: top,
+        isAmbiguous,
+      },
+    ];
   },
 
   px: ({ bounded }) => {
@@ -74,16 +101,32 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
 
   lines: ({ bounded }) => {
     const { min, max, how, before } = bounded;
-    if (how === 'bare' && /\b(?:no|not|never|avoid|[a-z]+n't)(?: (?:film|shoot|record|use|in|it|them))* $/.test(before)) return 'unread';
-    return [{ kind: 'picture-edge', edge: 'lines', min: how === 'about' ? null : min, max: how === 'about' ? null : max }];
+    if (
+      how === 'bare' &&
+      /\b(?:no|not|never|avoid|[a-z]+n't)(?: (?:film|shoot|record|use|in|it|them))* $/.test(before)
+    )
+      return 'unread';
+    return [
+      {
+        kind: 'picture-edge',
+        edge: 'lines',
+        min: how === 'about' ? null : min,
+        max: how === 'about' ? null : max,
+      },
+    ];
   },
 
-  fps: ({ sentence, bounded: { min, max } }) => (/\b(?:as it is|as they are|unchanged)\b/.test(sentence.tag) ? 'nothing' : [{ kind: 'frame-rate', min, max }]),
+  fps: ({ sentence, bounded: { min, max } }) =>
+    /\b(?:as it is|as they are|unchanged)\b/.test(sentence.tag)
+      ? 'nothing'
+      : [{ kind: 'frame-rate', min, max }],
 
-  hz: ({ bounded: { min, max, item } }) => ((item.value ?? 0) < 7000 ? 'nothing' : [{ kind: 'sample-rate', min, max }]),
+  hz: ({ bounded: { min, max, item } }) =>
+    (item.value ?? 0) < 7000 ? 'nothing' : [{ kind: 'sample-rate', min, max }],
 
   lufs: ({ bounded: { min, max, how } }) => {
-    if (how === 'about' || how === 'bare' || how === 'exact') return [{ kind: 'loudness', min: (min ?? 0) - 1, max: (max ?? 0) + 1 }];
+    if (how === 'about' || how === 'bare' || how === 'exact')
+      return [{ kind: 'loudness', min: (min ?? 0) - 1, max: (max ?? 0) + 1 }];
     return [{ kind: 'loudness', min, max }];
   },
 
@@ -96,13 +139,25 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
   dpi: ({ sentence, bounded: { min, after } }) => {
     const paper = findPaper(sentence);
     if (/^ (?:is|are|will be) (?:fine|ok|okay|enough|plenty)\b/.test(after)) return 'nothing';
-    return min === null ? 'unread' : [{ kind: 'print-resolution', minDpi: min, paperWidthMm: paper?.[0] ?? null, paperHeightMm: paper?.[1] ?? null }];
+    return min === null
+      ? 'unread'
+      : [
+          {
+            kind: 'print-resolution',
+            minDpi: min,
+            paperWidthMm: paper?.[0] ?? null,
+            paperHeightMm: paper?.[1] ?? null,
+          },
+        ];
   },
 };
 
 /** Reads one bounded quantity by its dimension. */
 export function readQuantityLimit(input: QuantityInput): QuantityReading {
-  const isTold = input.bounded.how === 'bare' && IS_TOLD.test(input.sentence.tag) && !/\b(?:hand in|upload|submit|must|please|convert)\b/.test(input.sentence.tag);
+  const isTold =
+    input.bounded.how === 'bare' &&
+    IS_TOLD.test(input.sentence.tag) &&
+    !/\b(?:hand in|upload|submit|must|please|convert)\b/.test(input.sentence.tag);
   if (isTold) return 'nothing';
   const reader = readers[input.bounded.item.dimension ?? ''];
   if (!reader) return input.bounded.how === 'max' || input.bounded.how === 'min' ? 'unread' : 'nothing';
@@ -114,14 +169,24 @@ function findEdge(before: string, after: string): 'long' | 'short' | 'width' | '
   if (words) return words as 'long' | 'short';
   if (/^(?: or (?:more|less))?(?: at (?:most|least))? (?:wide|across|in width)\b/.test(after)) return 'width';
   if (/^(?: or (?:more|less))?(?: at (?:most|least))? (?:high|tall|in height)\b/.test(after)) return 'height';
-  const said = [...before.matchAll(/\b(long|short)(?:est|er)? (?:edge|side)|\b(width|height|wide|high|tall)\b/g)].at(-1);
+  const said = [
+    ...before.matchAll(/\b(long|short)(?:est|er)? (?:edge|side)|\b(width|height|wide|high|tall)\b/g),
+  ].at(-1);
   if (said?.[1]) return said[1] as 'long' | 'short';
   if (said?.[2]) return said[2] === 'width' || said[2] === 'wide' ? 'width' : 'height';
   return 'long';
 }
 
 /** ISO 216, in millimetres. */
-const PAPERS: Readonly<Record<string, readonly [number, number]>> = { a0: [841, 1189], a1: [594, 841], a2: [420, 594], a3: [297, 420], a4: [210, 297], a5: [148, 210], a6: [105, 148] };
+const PAPERS: Readonly<Record<string, readonly [number, number]>> = {
+  a0: [841, 1189],
+  a1: [594, 841],
+  a2: [420, 594],
+  a3: [297, 420],
+  a4: [210, 297],
+  a5: [148, 210],
+  a6: [105, 148],
+};
 
 function findPaper(sentence: Sentence): readonly [number, number] | null {
   for (const item of sentence.items) {
@@ -132,7 +197,25 @@ function findPaper(sentence: Sentence): readonly [number, number] | null {
   return null;
 }
 
-const ASPECTS = new Set(['16:9', '9:16', '4:3', '3:4', '3:2', '2:3', '1:1', '5:4', '4:5', '16:10', '10:16', '21:9', '2.39:1', '2.35:1', '1.85:1', '5:7', '7:5']);
+const ASPECTS = new Set([
+  '16:9',
+  '9:16',
+  '4:3',
+  '3:4',
+  '3:2',
+  '2:3',
+  '1:1',
+  '5:4',
+  '4:5',
+  '16:10',
+  '10:16',
+  '21:9',
+  '2.39:1',
+  '2.35:1',
+  '1.85:1',
+  '5:7',
+  '7:5',
+]);
 
 /** Several sizes to choose from are none that can be checked. */
 export function hasSeveralSizes(sentence: Sentence): boolean {
@@ -143,19 +226,34 @@ export function hasSeveralSizes(sentence: Sentence): boolean {
 export function readShapeLimits(sentence: Sentence): { raw: Raw; from: number; to: number }[] {
   const found: { raw: Raw; from: number; to: number }[] = [];
   const isChoice = hasSeveralSizes(sentence);
-  const hasOneAspect = new Set(sentence.items.filter((item) => item.kind === 'ratio').map((item) => item.text)).size < 2;
+  const hasOneAspect =
+    new Set(sentence.items.filter((item) => item.kind === 'ratio').map((item) => item.text)).size < 2;
   sentence.items.forEach((item, index) => {
     const [from, to] = sentence.places[index] ?? [0, 0];
     if (item.kind === 'size' && item.dimension === 'px' && !isChoice) {
       const before = sentence.tag.slice(0, from);
       const after = sentence.tag.slice(to);
-      const isMax = /(?:at most|max(?:imum)?(?: of)?|no (?:more|larger|bigger) than|up to|under|below|within)(?: (?:size|resolution|of|is|:))* $/.test(before) || /^ (?:max(?:imum)?|at most|or (?:less|smaller|under|below))\b/.test(after);
-      const isMin = /(?:at least|min(?:imum)?(?: of)?|no (?:less|smaller) than|over|above)(?: (?:size|resolution|of|is|:))* $/.test(before) || /^ (?:min(?:imum)?|at least|or (?:more|larger|above|better|bigger|higher))\b/.test(after);
+      const isMax =
+        /(?:at most|max(?:imum)?(?: of)?|no (?:more|larger|bigger) than|up to|under|below|within)(?: (?:size|resolution|of|is|:))* $/.test(
+          before,
+        ) || /^ (?:max(?:imum)?|at most|or (?:less|smaller|under|below))\b/.test(after);
+      const isMin =
+        /(?:at least|min(?:imum)?(?: of)?|no (?:less|smaller) than|over|above)(?: (?:size|resolution|of|is|:))* $/.test(
+          before,
+        ) || /^ (?:min(?:imum)?|at least|or (?:more|larger|above|better|bigger|higher))\b/.test(after);
       const bounds = (value: number) => ({ min: isMax ? null : value, max: isMin ? null : value });
-      found.push({ raw: { kind: 'picture-edge', edge: 'width', ...bounds(item.value ?? 0) }, from, to }, { raw: { kind: 'picture-edge', edge: 'height', ...bounds(item.second ?? 0) }, from, to });
+      found.push(
+        { raw: { kind: 'picture-edge', edge: 'width', ...bounds(item.value ?? 0) }, from, to },
+        { raw: { kind: 'picture-edge', edge: 'height', ...bounds(item.second ?? 0) }, from, to },
+      );
     }
-    if (item.kind === 'ratio' && hasOneAspect && ASPECTS.has(item.text.replace(/ /g, '')) && !/\b(?:scale|ratio of (?:water|ink)|parts?)\b/.test(sentence.tag)) found.push({ raw: { kind: 'aspect', width: item.value ?? 1, height: item.second ?? 1 }, from, to });
+    if (
+      item.kind === 'ratio' &&
+      hasOneAspect &&
+      ASPECTS.has(item.text.replace(/ /g, '')) &&
+      !/\b(?:scale|ratio of (?:water|ink)|parts?)\b/.test(sentence.tag)
+    )
+      found.push({ raw: { kind: 'aspect', width: item.value ?? 1, height: item.second ?? 1 }, from, to });
   });
   return found;
 }
-

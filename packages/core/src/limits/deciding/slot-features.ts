@@ -2,19 +2,19 @@ import { findCues, type CueMark } from '../finding/cues.ts';
 import type { HandedKind, Mention } from '../finding/find-mentions.ts';
 import type { Sentence } from '../finding/sentences.ts';
 
-/** Words before a mention that make it a part or a place of something: "in the video", "from your recording". */
-const PLACED = /(?:^| )(in|on|from|during|of|to|with|for|as|by|about|at|into|through|over|before|after|like|per) $/;
+/**
+ * Words before a mention that make it a part or a place of something: "in the video", "from your
+ * recording".
+ */
+const PLACED =
+  /(?:^| )(in|on|from|during|of|to|with|for|as|by|about|at|into|through|over|before|after|like|per) $/;
 /** What a line is about, before its colon. */
 const LABEL = /^(?:[-*+] |#N\d+# [).] |\( ?[a-z0-9] ?\) )*([a-z' -]{2,40}?) (?:: |- |= )/;
 const LABEL_WORDS =
   /\b(?:what|format|formats|submit|submission|submissions|hand in|hand - in|turn in|file|files|deliverables?|upload|uploads|required|requirements?|evidence|product|output|media|task|send|type|medium|item|items|how|you need|recording)\b/;
 
 /** What can be said of a mention by its words and the clause that it stands in; each a word of its own. */
-export function describeMention(
-  mention: Mention,
-  sentence: Sentence,
-  cues: readonly CueMark[],
-): string[] {
+export function describeMention(mention: Mention, sentence: Sentence, cues: readonly CueMark[]): string[] {
   const { tag } = sentence;
   const before = tag.slice(0, mention.from);
   const after = tag.slice(mention.to);
@@ -25,9 +25,19 @@ export function describeMention(
     }),
   );
   const earlier = cues.filter((cue) => cue.to <= mention.from);
-  const verbs = earlier.filter(({ cue }) => cue === 'hand' || cue === 'make' || cue === 'look' || cue === 'told' || cue === 'be');
+  const verbs = earlier.filter(
+    ({ cue }) => cue === 'hand' || cue === 'make' || cue === 'look' || cue === 'told' || cue === 'be',
+  );
   const verb = verbs.at(-1);
-  const later = cues.filter((cue) => cue.from >= mention.to && (cue.cue === 'hand' || cue.cue === 'make' || cue.cue === 'look' || cue.cue === 'told' || cue.cue === 'be'));
+  const later = cues.filter(
+    (cue) =>
+      cue.from >= mention.to &&
+      (cue.cue === 'hand' ||
+        cue.cue === 'make' ||
+        cue.cue === 'look' ||
+        cue.cue === 'told' ||
+        cue.cue === 'be'),
+  );
   const next = later[0];
   const inClause = earlier.filter((cue) => cue.from >= clauseFrom);
   const has = (cue: CueMark['cue']) => inClause.some((each) => each.cue === cue);
@@ -61,14 +71,23 @@ export function describeMention(
   if (isLabel) features.push('is-label');
   if (isListed) features.push('listed', LABEL_WORDS.test(label[1] ?? '') ? 'listed-media' : 'listed-other');
   if (before.lastIndexOf('(') > before.lastIndexOf(')')) features.push('bracket');
-  if (/^ (?:of|showing|in which|where you|with your|that shows|from the) /.test(after)) features.push('of-what');
+  if (/^ (?:of|showing|in which|where you|with your|that shows|from the) /.test(after))
+    features.push('of-what');
   if (/^(?: ,| only| please|$| \)| \(| and| or| plus| :)/.test(after)) features.push('ends');
   if (/^ (?:per|for each|from each|each|apiece) /.test(after)) features.push('per');
   if (/^ only\b|^ , one\b| only one\b/.test(after)) features.push('only');
-  if (/^ (?:is|are|was|were|must|should|has|have|will|can|needs?|may|cannot|can't|won't)\b/.test(after)) features.push('subject');
-  if (/^ (?:camera|call|game|editor|editing|app|software|lesson|club|card|equipment|class|quality|frame|day|store|shop|room|studio|size|limit|length|format|name|file name)\b/.test(after)) features.push('compound');
-  if (/\b(?:i|we|my|our)\b/.test(tag.slice(Math.max(0, mention.from - 40), mention.from))) features.push('teacher');
-  if (/\b(?:was|were|had|did|last)\b/.test(tag.slice(Math.max(0, mention.from - 40), mention.from))) features.push('past');
+  if (/^ (?:is|are|was|were|must|should|has|have|will|can|needs?|may|cannot|can't|won't)\b/.test(after))
+    features.push('subject');
+  if (
+    /^ (?:camera|call|game|editor|editing|app|software|lesson|club|card|equipment|class|quality|frame|day|store|shop|room|studio|size|limit|length|format|name|file name)\b/.test(
+      after,
+    )
+  )
+    features.push('compound');
+  if (/\b(?:i|we|my|our)\b/.test(tag.slice(Math.max(0, mention.from - 40), mention.from)))
+    features.push('teacher');
+  if (/\b(?:was|were|had|did|last)\b/.test(tag.slice(Math.max(0, mention.from - 40), mention.from)))
+    features.push('past');
   return [...new Set(features)];
 }
 
@@ -95,7 +114,14 @@ export function describeKind(
     for (const feature of features) found.add(feature);
     if (features.includes('verb:hand') && !features.includes('not')) best += 1;
   }
-  const asks = sentences.reduce((sum, { tag }, at) => sum + cuesOf(at).filter(({ cue, from }) => cue === 'hand' && !NOT_ASKED.test(tag.slice(Math.max(0, from - 30), from))).length, 0);
+  const asks = sentences.reduce(
+    (sum, { tag }, at) =>
+      sum +
+      cuesOf(at).filter(
+        ({ cue, from }) => cue === 'hand' && !NOT_ASKED.test(tag.slice(Math.max(0, from - 30), from)),
+      ).length,
+    0,
+  );
   if (best > 0) found.add('handed');
   const kinds = new Set(mentions.map((mention) => mention.kind));
   found.add(kinds.size === 1 ? 'alone' : `kinds:${Math.min(4, kinds.size)}`);

@@ -41,16 +41,24 @@ const CUES: readonly (readonly [Cue, string])[] = [
     'look',
     'watch(?:ed|ing)?|look(?:ed|ing)? at|listen(?:ed|ing)? to|see|study|read|open|use|follow|compare|refer to|find|download|stream|copy|print|check|review',
   ],
-  ['not', "not|no|never|nothing|without|avoid|don't|do n't|dont|isn't|aren't|can't|cannot|won't|doesn't|shouldn't|needn't|neither|nor|none|instead of|rather than"],
+  [
+    'not',
+    "not|no|never|nothing|without|avoid|don't|do n't|dont|isn't|aren't|can't|cannot|won't|doesn't|shouldn't|needn't|neither|nor|none|instead of|rather than",
+  ],
   ['if', 'if|unless|when|whenever|in case|should you'],
   ['example', 'e\\.?g\\.?|for example|for instance|such as|example|sample'],
   ['must', 'must|has to|have to|needs? to|should|shall|please|make sure|ensure|be sure'],
   ['may', 'may|can|could|might|allowed|fine|okay|ok|optional|optionally|welcome'],
-  ['own', 'your|yourself|each (?:of you|student|person|pupil|player|group|pair|team|candidate|actor|dancer|singer)|every (?:student|player|pupil|candidate|group|one)|per (?:student|person|pupil|group|pair|team|player|candidate|actor|swimmer)|everyone|you'],
+  [
+    'own',
+    'your|yourself|each (?:of you|student|person|pupil|player|group|pair|team|candidate|actor|dancer|singer)|every (?:student|player|pupil|candidate|group|one)|per (?:student|person|pupil|group|pair|team|player|candidate|actor|swimmer)|everyone|you',
+  ],
   ['be', 'is|are|was|were|will be|comes? as|format|deliverables?|what'],
 ];
 
-const PATTERNS = CUES.map(([cue, words]) => [cue, new RegExp(`(?<![a-z0-9'])(?:${words})(?![a-z0-9'])`, 'g')] as const);
+const PATTERNS = CUES.map(
+  ([cue, words]) => [cue, new RegExp(`(?<![a-z0-9'])(?:${words})(?![a-z0-9'])`, 'g')] as const,
+);
 
 /** All cues of a sentence in their order; one that lies inside another is left out. */
 export function findCues({ tag }: Pick<Sentence, 'tag'>): CueMark[] {

@@ -1,4 +1,6 @@
-/** A day that a text names, with a time of day where one stands beside it. Positions are those of the text. */
+/**
+ * A day that a text names, with a time of day where one stands beside it. Positions are those of the text.
+ */
 export interface FoundDate {
   readonly start: number;
   readonly end: number;
@@ -16,7 +18,9 @@ const MONTH =
 const WEEKDAY =
   '(?:(?:mon|tues?|wed(?:nes)?|thu(?:rs?)?|fri|sat(?:ur)?|sun)(?:day|\\.)?(?![a-z])(?: (?:the|morning|afternoon|evening|night))?[ ,]*)';
 const ORDINALS =
-  'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth thirteenth fourteenth fifteenth sixteenth seventeenth eighteenth nineteenth twentieth'.split(' ');
+  'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth thirteenth fourteenth fifteenth sixteenth seventeenth eighteenth nineteenth twentieth'.split(
+    ' ',
+  );
 const DAY = '(\\d{1,2})(?:st|nd|rd|th)?(?![\\d:])';
 const YEAR = '(?:[ ,]+((?:19|20)\\d\\d)(?![\\d:]))?';
 
@@ -25,12 +29,16 @@ const TIME =
 const TIME_AFTER = new RegExp(
   `^(?:[ ,(-]|at|by|before|b4|until|till|no later than|@|around|and|not later than|latest|in the evening)*(?<![a-z0-9])${TIME}`,
 );
-const TIME_BEFORE = new RegExp(`(?<![\\d:.])${TIME}(?:, not [\\d:.]+ ?(?:am|pm)?,|[ ,(-]|on|of|the|this|that|next|in the (?:morning|afternoon|evening))*$`);
+const TIME_BEFORE = new RegExp(
+  `(?<![\\d:.])${TIME}(?:, not [\\d:.]+ ?(?:am|pm)?,|[ ,(-]|on|of|the|this|that|next|in the (?:morning|afternoon|evening))*$`,
+);
 const HOURS = 'one two three four five six seven eight nine ten eleven twelve'.split(' ');
 
 /** Words of one side of the Atlantic, for dates such as 3/4. */
-const MONTH_FIRST = /\b(?:colors?|grade|graded|grades|semester|gym|math|hallway|principal|theater|center|pts|period|varsity|1st period|\d(?:st|nd|rd|th) (?:grade|period)|room \d+)\b/g;
-const DAY_FIRST = /\b(?:colours?|marks|year \d+|maths|centre|half ?- ?term|pupils?|theatre|practise|favourite|organise|moodle|sixth form|term \d)\b/g;
+const MONTH_FIRST =
+  /\b(?:colors?|grade|graded|grades|semester|gym|math|hallway|principal|theater|center|pts|period|varsity|1st period|\d(?:st|nd|rd|th) (?:grade|period)|room \d+)\b/g;
+const DAY_FIRST =
+  /\b(?:colours?|marks|year \d+|maths|centre|half ?- ?term|pupils?|theatre|practise|favourite|organise|moodle|sixth form|term \d)\b/g;
 
 /**
  * Days by date: `Friday, March 5`, `8 March 2027`, `2027-02-26 17:00`, `3/19`. A day without a year is the
@@ -40,35 +48,73 @@ const DAY_FIRST = /\b(?:colours?|marks|year \d+|maths|centre|half ?- ?term|pupil
 export function findDates(cleaned: string, now: string): FoundDate[] {
   const found: FoundDate[] = [];
   const isFree = (start: number, end: number) => !found.some((each) => each.start < end && each.end > start);
-  const add = (match: RegExpMatchArray, day: number, month: number, year: string | undefined, isAmbiguous = false) => {
+  const add = (
+    match: RegExpMatchArray,
+    day: number,
+    month: number,
+    year: string | undefined,
+    isAmbiguous = false,
+  ) => {
     const start = match.index ?? 0;
     const end = start + match[0].replace(/[ ,]+$/, '').length;
     const iso = writeDay(day, month, year, now);
     if (iso === null || !isFree(start, end)) return;
     found.push({ ...widenByTime(cleaned, start, end), day: iso, isAmbiguous });
   };
-  for (const match of cleaned.matchAll(/(?<![\d-])(20\d\d)-(\d\d)-(\d\d)(?!\d)/g)) add(match, Number(match[3]), Number(match[2]), match[1]);
+  for (const match of cleaned.matchAll(/(?<![\d-])(20\d\d)-(\d\d)-(\d\d)(?!\d)/g))
+    add(match, Number(match[3]), Number(match[2]), match[1]);
   const named = (pattern: string) => cleaned.matchAll(new RegExp(`(?<![a-z0-9])${pattern}`, 'g'));
-  for (const match of named(`${WEEKDAY}?${MONTH}\\.? (?:the )?${DAY}(?! ?(?:am|pm|%|mb|minutes?|seconds?|points?)\\b)${YEAR}`)) add(match, Number(match[2]), readMonth(match[1]), match[3]);
-  for (const match of named(`${WEEKDAY}?(?:the )?${DAY} (?:day )?(?:of )?${MONTH}${YEAR}`)) if (!/^\d+ (?:may|mar)\b/.test(match[0]) || !/ may (?:be|not|also|use|send|have|hand|upload|submit)\b/.test(cleaned.slice(match.index, match.index + 24))) add(match, Number(match[1]), readMonth(match[2]), match[3]);
-  for (const match of named(`${WEEKDAY}?(?:the )?(${ORDINALS.join('|')}|twenty[ -](?:${ORDINALS.slice(0, 9).join('|')})|thirtieth|thirty[ -]first) (?:day )?(?:of )?${MONTH}${YEAR}`)) add(match, readOrdinal(match[1] ?? ''), readMonth(match[2]), match[3]);
-  for (const match of named(`(20\\d\\d),? ${MONTH} ${DAY}`)) add(match, Number(match[3]), readMonth(match[2]), match[1]);
+  for (const match of named(
+    `${WEEKDAY}?${MONTH}\\.? (?:the )?${DAY}(?! ?(?:am|pm|%|mb|minutes?|seconds?|points?)\\b)${YEAR}`,
+  ))
+    add(match, Number(match[2]), readMonth(match[1]), match[3]);
+  for (const match of named(`${WEEKDAY}?(?:the )?${DAY} (?:day )?(?:of )?${MONTH}${YEAR}`))
+    if (
+      !/^\d+ (?:may|mar)\b/.test(match[0]) ||
+      !/ may (?:be|not|also|use|send|have|hand|upload|submit)\b/.test(
+        cleaned.slice(match.index, match.index + 24),
+      )
+    )
+      add(match, Number(match[1]), readMonth(match[2]), match[3]);
+  for (const match of named(
+    `${WEEKDAY}?(?:the )?(${ORDINALS.join('|')}|twenty[ -](?:${ORDINALS.slice(0, 9).join('|')})|thirtieth|thirty[ -]first) (?:day )?(?:of )?${MONTH}${YEAR}`,
+  ))
+    add(match, readOrdinal(match[1] ?? ''), readMonth(match[2]), match[3]);
+  for (const match of named(`(20\\d\\d),? ${MONTH} ${DAY}`))
+    add(match, Number(match[3]), readMonth(match[2]), match[1]);
   const isMonthFirst = (cleaned.match(MONTH_FIRST)?.length ?? 0) > (cleaned.match(DAY_FIRST)?.length ?? 0);
-  for (const match of cleaned.matchAll(/(?<![\d/.:,-])(\d{1,2})([/.-])(\d{1,2})(?:\2((?:20)?\d\d))?(?![\d/:%]|[.,-]\d| ?(?:mb|gb|kb|minutes?|mins?|seconds?|secs?|am|pm|s\b|x\b|time|sec|pages?|inch|fps|pieces?|cm|points?|marks?))/g)) {
+  for (const match of cleaned.matchAll(
+    /(?<![\d/.:,-])(\d{1,2})([/.-])(\d{1,2})(?:\2((?:20)?\d\d))?(?![\d/:%]|[.,-]\d| ?(?:mb|gb|kb|minutes?|mins?|seconds?|secs?|am|pm|s\b|x\b|time|sec|pages?|inch|fps|pieces?|cm|points?|marks?))/g,
+  )) {
     const [first, second] = [Number(match[1]), Number(match[3])];
     const year = match[4] === undefined ? undefined : match[4].length === 2 ? `20${match[4]}` : match[4];
-    // "1/4 inch", "3-5", "2.5" are no dates: without a year only a slash, and a word before it that dates follow.
+    // "1/4 inch", "3-5", "2.5" are no dates: without a year only a slash, and a word before it that dates
+    // follow.
     const before = cleaned.slice(Math.max(0, match.index - 24), match.index);
-    if (year === undefined && (match[2] !== '/' || !/(?:\b(?:by|on|due|before|until|till|deadline|closes?|date|is|mon|tue|tues|wed|thu|thur|thurs|fri|sat|sun|monday|tuesday|wednesday|thursday|friday|saturday|sunday|to|than|from)[ ,:(]*(?:the )?)$/.test(before))) continue;
+    if (
+      year === undefined &&
+      (match[2] !== '/' ||
+        !/(?:\b(?:by|on|due|before|until|till|deadline|closes?|date|is|mon|tue|tues|wed|thu|thur|thurs|fri|sat|sun|monday|tuesday|wednesday|thursday|friday|saturday|sunday|to|than|from)[ ,:(]*(?:the )?)$/.test(
+          before,
+        ))
+    )
+      continue;
     const isMonthThen = second > 12 || (first <= 12 && isMonthFirst);
     if (first > 31 || second > 31 || (first > 12 && second > 12)) continue;
-    add(match, isMonthThen ? second : first, isMonthThen ? first : second, year, first <= 12 && second <= 12 && first !== second);
+    add(
+      match,
+      isMonthThen ? second : first,
+      isMonthThen ? first : second,
+      year,
+      first <= 12 && second <= 12 && first !== second,
+    );
   }
   return found.sort((left, right) => left.start - right.start);
 }
 
 function readOrdinal(word: string): number {
-  const tens = word.startsWith('twenty ') || word.startsWith('twenty-') ? 20 : word.startsWith('thirty') ? 30 : 0;
+  const tens =
+    word.startsWith('twenty ') || word.startsWith('twenty-') ? 20 : word.startsWith('thirty') ? 30 : 0;
   if (word === 'thirtieth') return 30;
   return tens + ORDINALS.indexOf(word.split(/[ -]/).at(-1) ?? '') + 1;
 }
@@ -87,7 +133,11 @@ function writeDay(day: number, month: number, year: string | undefined, now: str
 }
 
 /** The time of day just before or after a date, with the stretch of both. */
-function widenByTime(cleaned: string, start: number, end: number): { start: number; end: number; time: string | null } {
+function widenByTime(
+  cleaned: string,
+  start: number,
+  end: number,
+): { start: number; end: number; time: string | null } {
   const after = TIME_AFTER.exec(cleaned.slice(end, end + 60));
   if (after) {
     const time = readTime(after.slice(1));
@@ -100,11 +150,15 @@ function widenByTime(cleaned: string, start: number, end: number): { start: numb
 }
 
 function readTime(groups: readonly (string | undefined)[]): string | null {
-  const [h12, m12, half, h24, m24, word, oclock, hIn, mIn, part, military, militaryMin, past, pastPart] = groups;
+  const [h12, m12, half, h24, m24, word, oclock, hIn, mIn, part, military, militaryMin, past, pastPart] =
+    groups;
   const write = (hour: number, minute: number) =>
     hour <= 23 && minute <= 59 ? `${String(hour).padStart(2, '0')}:${String(minute).padStart(2, '0')}` : null;
   const toHalf = (hour: number, isAfternoon: boolean) => (hour % 12) + (isAfternoon ? 12 : 0);
-  if (h12 !== undefined) return Number(h12) > 12 ? write(Number(h12), Number(m12 ?? 0)) : write(toHalf(Number(h12), half === 'pm'), Number(m12 ?? 0));
+  if (h12 !== undefined)
+    return Number(h12) > 12
+      ? write(Number(h12), Number(m12 ?? 0))
+      : write(toHalf(Number(h12), half === 'pm'), Number(m12 ?? 0));
   if (h24 !== undefined) return write(Number(h24), Number(m24));
   if (word !== undefined) return word === 'midnight' ? '23:59' : '12:00';
   // Schools hand in by day.
@@ -116,7 +170,9 @@ function readTime(groups: readonly (string | undefined)[]): string | null {
   if (military !== undefined) return write(Number(military), Number(militaryMin));
   if (past !== undefined) {
     const hour = HOURS.indexOf(past) + 1 || Number(past);
-    return Number.isInteger(hour) && hour > 0 ? write(toHalf(hour, pastPart ? pastPart !== 'morning' : hour < 8), 30) : null;
+    return Number.isInteger(hour) && hour > 0
+      ? write(toHalf(hour, pastPart ? pastPart !== 'morning' : hour < 8), 30)
+      : null;
   }
   return null;
 }

@@ -15,7 +15,10 @@ export interface Mention {
   readonly to: number;
   readonly noun: string;
   readonly how: 'noun' | 'format' | 'verb';
-  /** The word or number before it, as a class: `a`, `one`, `number`, `your`, `the`, `no`, `each`, `my`, `none`. */
+  /**
+   * The word or number before it, as a class: `a`, `one`, `number`, `your`, `the`, `no`, `each`, `my`,
+   * `none`.
+   */
   readonly determiner: string;
   readonly min: number | null;
   readonly max: number | null;
@@ -32,7 +35,8 @@ const PHOTO =
 const DOCUMENT = 'documents?|(?:single |one )?(?:pdf|word|text) (?:files?|documents?)';
 const TEXT =
   '(?:text|answer|response|reply|submission|typing) (?:box|field|area|space|window|editor)|online text|typed (?:answer|response|paragraph|reflection|statement)s?|text entry';
-const LINK = '(?:share(?:d|able)? |web |video |youtube |drive |streaming |working |public |unlisted )?(?:links?|urls?|hyperlinks?|web address(?:es)?)';
+const LINK =
+  '(?:share(?:d|able)? |web |video |youtube |drive |streaming |working |public |unlisted )?(?:links?|urls?|hyperlinks?|web address(?:es)?)';
 const RECORDING = 'recordings?|performances?';
 
 const NOUNS: readonly (readonly [HandedKind | 'recording', string])[] = [
@@ -51,9 +55,18 @@ const ADJECTIVE =
 const DETERMINER = `(?:(?:between |from )?${NUMBER}(?: \\( ${NUMBER} \\))?(?: (?:to|-|or|and) ${NUMBER})?|a|an|one|the|your|my|our|each|every|any|no|both|another|this|that|these|those|his|her|their|some|all|either|up to)`;
 
 const VERBS: readonly (readonly [HandedKind | 'recording', RegExp])[] = [
-  ['photo', /(?<![a-z])(?:photograph (?:it|them|your|the|each|one|both|every|all|this)|snap (?:it|your|the|one)|scan (?:it|them|your|the|each))(?![a-z])/g],
-  ['video', /(?<![a-z])(?:film (?:it|yourself|your|the|each|one|both|every|this|them|a)|filmed|filming|video (?:yourself|your)|videotape)(?![a-z])/g],
-  ['recording', /(?<![a-z])(?:record (?:it|yourself|your|the|each|one|both|every|this|them|a|all)|recorded)(?![a-z])/g],
+  [
+    'photo',
+    /(?<![a-z])(?:photograph (?:it|them|your|the|each|one|both|every|all|this)|snap (?:it|your|the|one)|scan (?:it|them|your|the|each))(?![a-z])/g,
+  ],
+  [
+    'video',
+    /(?<![a-z])(?:film (?:it|yourself|your|the|each|one|both|every|this|them|a)|filmed|filming|video (?:yourself|your)|videotape)(?![a-z])/g,
+  ],
+  [
+    'recording',
+    /(?<![a-z])(?:record (?:it|yourself|your|the|each|one|both|every|this|them|a|all)|recorded)(?![a-z])/g,
+  ],
 ];
 
 const patterns = new WeakMap<Language, readonly (readonly [HandedKind | 'recording' | 'format', RegExp])[]>();
@@ -61,12 +74,20 @@ const patterns = new WeakMap<Language, readonly (readonly [HandedKind | 'recordi
 function readPatterns(language: Language) {
   const known = patterns.get(language);
   if (known) return known;
-  const formats = Object.keys(language.formats).filter((word) => word !== 'wave').join('|');
-  const rows = [...NOUNS, ['format', `(?:${formats})(?: files?| documents?| videos?| images?)?`] as const].map(
+  const formats = Object.keys(language.formats)
+    .filter((word) => word !== 'wave')
+    .join('|');
+  const rows = [
+    ...NOUNS,
+    ['format', `(?:${formats})(?: files?| documents?| videos?| images?)?`] as const,
+  ].map(
     ([kind, words]) =>
       [
         kind,
-        new RegExp(`(?<![a-z0-9'])(?:(${DETERMINER}) )?((?:${ADJECTIVE} ){0,4}?)(${words})(?![a-z0-9'])`, 'g'),
+        new RegExp(
+          `(?<![a-z0-9'])(?:(${DETERMINER}) )?((?:${ADJECTIVE} ){0,4}?)(${words})(?![a-z0-9'])`,
+          'g',
+        ),
       ] as const,
   );
   patterns.set(language, rows);
@@ -82,7 +103,8 @@ export function findMentions(
   const found: Mention[] = [];
   const all = sentences.map(({ tag }) => tag).join(' . ');
   // "Audio clips" are meant by "clips" where nothing is filmed.
-  const areClipsHeard = /\b(?:audio|sound) clips?\b/.test(all) && !/\b(?:videos?|film(?:ed|ing)?|camera)\b/.test(all);
+  const areClipsHeard =
+    /\b(?:audio|sound) clips?\b/.test(all) && !/\b(?:videos?|film(?:ed|ing)?|camera)\b/.test(all);
   sentences.forEach((sentence, at) => {
     const own: Mention[] = [];
     for (const [kind, pattern] of readPatterns(language)) {
@@ -91,7 +113,14 @@ export function findMentions(
         const to = match.index + match[0].length;
         const nounFrom = to - noun.length;
         if (own.some((each) => each.to > nounFrom && each.to - each.noun.length < to)) continue;
-        const of = areClipsHeard && /^clips?$/.test(noun) ? 'sound' : kind === 'recording' ? recording : kind === 'format' ? readFormat(noun, language) : kind;
+        const of =
+          areClipsHeard && /^clips?$/.test(noun)
+            ? 'sound'
+            : kind === 'recording'
+              ? recording
+              : kind === 'format'
+                ? readFormat(noun, language)
+                : kind;
         if (of === null) continue;
         const determiner = match[1] ?? '';
         own.push({
@@ -112,7 +141,19 @@ export function findMentions(
         const of = kind === 'recording' ? recording : kind;
         const [from, to] = [match.index, match.index + match[0].length];
         if (of === null || own.some((each) => each.from < to && each.to > from)) continue;
-        own.push({ kind: of, sentence: at, from, to, noun: match[0], how: 'verb', determiner: 'none', min: null, max: null, isPlural: false, adjectives: '' });
+        own.push({
+          kind: of,
+          sentence: at,
+          from,
+          to,
+          noun: match[0],
+          how: 'verb',
+          determiner: 'none',
+          min: null,
+          max: null,
+          isPlural: false,
+          adjectives: '',
+        });
       }
     }
     found.push(...own.sort((left, right) => left.from - right.from));
@@ -134,9 +175,16 @@ function readDeterminer(words: string, sentence: Sentence): Pick<Mention, 'deter
       return { determiner: 'odd', min: null, max: null };
     return { determiner: first === 1 && last === 1 ? 'one' : 'number', min: first, max: last };
   }
-  if (words === 'a' || words === 'an' || words === 'one' || words === 'another') return { determiner: 'a', min: 1, max: 1 };
+  if (words === 'a' || words === 'an' || words === 'one' || words === 'another')
+    return { determiner: 'a', min: 1, max: 1 };
   if (words === 'both') return { determiner: 'both', min: 2, max: 2 };
   if (words === '') return { determiner: 'none', min: null, max: null };
-  const kind = /^(?:my|our|his|her|their)$/.test(words) ? 'my' : /^(?:this|that|these|those)$/.test(words) ? 'that' : /^(?:each|every)$/.test(words) ? 'each' : words;
+  const kind = /^(?:my|our|his|her|their)$/.test(words)
+    ? 'my'
+    : /^(?:this|that|these|those)$/.test(words)
+      ? 'that'
+      : /^(?:each|every)$/.test(words)
+        ? 'each'
+        : words;
   return { determiner: kind, min: null, max: null };
 }

@@ -2,7 +2,8 @@ import type { ContainerId } from '../../media/containers.ts';
 import type { SoundCodecId, VideoCodecId } from '../limit.ts';
 
 /** What a quantity measures. `clock` may be a length or a time of day; `other` is known and is no limit. */
-export type Dimension = 'duration' | 'bytes' | 'px' | 'lines' | 'fps' | 'hz' | 'lufs' | 'peak' | 'dpi' | 'other' | 'number';
+export type Dimension =
+  'duration' | 'bytes' | 'px' | 'lines' | 'fps' | 'hz' | 'lufs' | 'peak' | 'dpi' | 'other' | 'number';
 
 export interface Unit {
   readonly dimension: Dimension;

@@ -11,7 +11,10 @@ export interface ReadNumber {
 
 const SHARES: Readonly<Record<string, number>> = { '½': 0.5, '¼': 0.25, '¾': 0.75, '⅓': 1 / 3, '⅔': 2 / 3 };
 
-/** Reads a number in digits or words from token `at` on; null where there is none. An article alone is no number. */
+/**
+ * Reads a number in digits or words from token `at` on; null where there is none. An article alone is no
+ * number.
+ */
 export function readNumber(tokens: readonly Token[], at: number, language: Language): ReadNumber | null {
   const token = tokens[at];
   if (!token) return null;
@@ -30,7 +33,11 @@ export function readNumber(tokens: readonly Token[], at: number, language: Langu
   const quarterAt = isArticle || language.numbers[token.text] !== undefined ? at + 1 : at;
   if (language.quarter.includes(word(quarterAt)) && word(quarterAt + 1) === language.of) {
     const count = quarterAt === at || isArticle ? 1 : (language.numbers[token.text] ?? 1);
-    return { value: count * 0.25, next: language.articles.includes(word(quarterAt + 2)) ? quarterAt + 3 : quarterAt + 2, isShareOfUnit: true };
+    return {
+      value: count * 0.25,
+      next: language.articles.includes(word(quarterAt + 2)) ? quarterAt + 3 : quarterAt + 2,
+      isShareOfUnit: true,
+    };
   }
   if (isArticle) {
     const group = language.groups[word(at + 1)];
@@ -43,8 +50,10 @@ export function readNumber(tokens: readonly Token[], at: number, language: Langu
   if (group !== undefined) return { value: group, next: word(at + 1) === language.of ? at + 2 : at + 1 };
   const small = readBelowHundred(tokens, at, language);
   if (!small) return null;
-  if (language.hundred.includes(word(small.next))) return addBelow(tokens, small.next + 1, small.value * 100, language);
-  if (language.thousand.includes(word(small.next))) return addBelow(tokens, small.next + 1, small.value * 1000, language);
+  if (language.hundred.includes(word(small.next)))
+    return addBelow(tokens, small.next + 1, small.value * 100, language);
+  if (language.thousand.includes(word(small.next)))
+    return addBelow(tokens, small.next + 1, small.value * 1000, language);
   return addHalf(tokens, small, language);
 }
 
@@ -55,14 +64,24 @@ function readDigits(tokens: readonly Token[], at: number): ReadNumber {
   const value = (digits === '' ? 0 : parseDigits(digits)) + share;
   const [second, slash, third] = [tokens[at + 1], tokens[at + 2], tokens[at + 3]];
   // "1 1/2"
-  if (second?.kind === 'number' && slash?.text === '/' && third?.kind === 'number' && slash.isGlued && third.isGlued && Number(third.text) > Number(second.text)) return { value: value + Number(second.text) / Number(third.text), next: at + 4 };
+  if (
+    second?.kind === 'number' &&
+    slash?.text === '/' &&
+    third?.kind === 'number' &&
+    slash.isGlued &&
+    third.isGlued &&
+    Number(third.text) > Number(second.text)
+  )
+    return { value: value + Number(second.text) / Number(third.text), next: at + 4 };
   return { value, next: at + 1 };
 }
 
 /** `1,000` is a thousand, `1,5` is one and a half. */
 function parseDigits(spaced: string): number {
   const digits = spaced.replace(/ /g, '');
-  return /^\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(digits) ? Number(digits.replace(/,/g, '')) : Number(digits.replace(',', '.'));
+  return /^\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(digits)
+    ? Number(digits.replace(/,/g, ''))
+    : Number(digits.replace(',', '.'));
 }
 
 function readBelowHundred(tokens: readonly Token[], at: number, language: Language): ReadNumber | null {
@@ -74,7 +93,9 @@ function readBelowHundred(tokens: readonly Token[], at: number, language: Langua
   }
   const onesAt = tokens[at + 1]?.text === '-' ? at + 2 : at + 1;
   const ones = tokens[onesAt]?.kind === 'word' ? language.numbers[tokens[onesAt]?.text ?? ''] : undefined;
-  return ones !== undefined && ones > 0 && ones < 10 ? { value: ten + ones, next: onesAt + 1 } : { value: ten, next: at + 1 };
+  return ones !== undefined && ones > 0 && ones < 10
+    ? { value: ten + ones, next: onesAt + 1 }
+    : { value: ten, next: at + 1 };
 }
 
 function addBelow(tokens: readonly Token[], at: number, value: number, language: Language): ReadNumber {
@@ -86,6 +107,9 @@ function addBelow(tokens: readonly Token[], at: number, value: number, language:
 /** "two and a half" */
 function addHalf(tokens: readonly Token[], number: ReadNumber, language: Language): ReadNumber {
   const words = [0, 1, 2].map((offset) => tokens[number.next + offset]?.text ?? '');
-  const isHalf = words[0] === language.and && language.articles.includes(words[1] ?? '') && language.half.includes(words[2] ?? '');
+  const isHalf =
+    words[0] === language.and &&
+    language.articles.includes(words[1] ?? '') &&
+    language.half.includes(words[2] ?? '');
   return isHalf ? { value: number.value + 0.5, next: number.next + 3 } : number;
 }

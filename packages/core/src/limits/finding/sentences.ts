@@ -1,7 +1,10 @@
 import type { Dimension, Language } from './language.ts';
 import type { Item } from './quantities.ts';
 
-/** A sentence or a line of a list, also as one string of words in which quantities stand as `#D3#` (letter of the dimension, index of the item). */
+/**
+ * A sentence or a line of a list, also as one string of words in which quantities stand as `#D3#` (letter
+ * of the dimension, index of the item).
+ */
 export interface Sentence {
   readonly items: readonly Item[];
   readonly tag: string;
@@ -13,7 +16,19 @@ export interface Sentence {
   readonly isNewParagraph: boolean;
 }
 
-const LETTERS: Readonly<Record<Dimension, string>> = { duration: 'D', bytes: 'B', px: 'P', lines: 'L', fps: 'F', hz: 'H', lufs: 'U', peak: 'K', dpi: 'I', other: 'O', number: 'N' };
+const LETTERS: Readonly<Record<Dimension, string>> = {
+  duration: 'D',
+  bytes: 'B',
+  px: 'P',
+  lines: 'L',
+  fps: 'F',
+  hz: 'H',
+  lufs: 'U',
+  peak: 'K',
+  dpi: 'I',
+  other: 'O',
+  number: 'N',
+};
 
 /** Divides items into sentences at full stops, question and exclamation marks, semicolons and line ends. */
 export function readSentences(rawItems: readonly Item[], text: string, language: Language): Sentence[] {
@@ -50,7 +65,10 @@ function isFullStop(items: readonly Item[], index: number, text: string, languag
   if (after.start === dot.end) return false;
   const next = text[after.start] ?? '';
   const word = before?.text.split(' ').at(-1) ?? '';
-  return !(language.abbreviations.includes(word) && (/[\d\p{Ll}<≤>≥-]/u.test(next) || /^(?:mr|mrs|ms|dr)$/.test(word)));
+  return !(
+    language.abbreviations.includes(word) &&
+    (/[\d\p{Ll}<≤>≥-]/u.test(next) || /^(?:mr|mrs|ms|dr)$/.test(word))
+  );
 }
 
 function buildSentence(items: readonly Item[], isNewParagraph: boolean): Sentence {
@@ -58,7 +76,12 @@ function buildSentence(items: readonly Item[], isNewParagraph: boolean): Sentenc
   const places: [number, number][] = [];
   items.forEach((item, index) => {
     const [before, after] = [items[index - 1], items[index + 1]];
-    const isHyphen = item.text === '-' && before?.kind === 'word' && after?.kind === 'word' && before.end === item.start && after.start === item.end;
+    const isHyphen =
+      item.text === '-' &&
+      before?.kind === 'word' &&
+      after?.kind === 'word' &&
+      before.end === item.start &&
+      after.start === item.end;
     const written = isHyphen ? '' : writeItem(item, index);
     if (written !== '' && tag !== '') tag += ' ';
     places.push([tag.length, tag.length + written.length]);
@@ -84,17 +107,29 @@ export function findSpan(sentence: Sentence, from: number, to: number): { start:
 }
 
 const JOINS = /^(?:to|-|and|or|\/|until|till)$/;
-const BETWEEN_BOUNDS = /^(?:,|and|but|or|-|\/|max|maximum|minimum|min|at|most|least|to|no|not|more|less|longer|than|then|up|of|a|the|an|is|absolute|very)$/;
-const BOUND_BEFORE = /^(?:between|from|max|maximum|min|minimum|least|most|than|then|to|over|under|below|above|of|not|within|exceed|-)$/;
-const LOOSE_END = /^(?:,|\.|\)|\(|and|but|or|please|maximum|max|minimum|min|at|in|for|tops|though|thanks|so|-)$/;
+const BETWEEN_BOUNDS =
+  /^(?:,|and|but|or|-|\/|max|maximum|minimum|min|at|most|least|to|no|not|more|less|longer|than|then|up|of|a|the|an|is|absolute|very)$/;
+const BOUND_BEFORE =
+  /^(?:between|from|max|maximum|min|minimum|least|most|than|then|to|over|under|below|above|of|not|within|exceed|-)$/;
+const LOOSE_END =
+  /^(?:,|\.|\)|\(|and|but|or|please|maximum|max|minimum|min|at|in|for|tops|though|thanks|so|-)$/;
 
-/** Numbers without a unit take it over: "2 to 3 minutes", "min 1, max 2 minutes", "at least a minute but no more than two". */
+/**
+ * Numbers without a unit take it over: "2 to 3 minutes", "min 1, max 2 minutes", "at least a minute but no
+ * more than two".
+ */
 function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[] {
   const result = [...items];
   const isBare = (item: Item | undefined) => item?.kind === 'quantity' && item.dimension === 'number';
   const withUnit = (item: Item, from: Item): Item => {
     const value = (item.count ?? 0) * (from.unit?.factor ?? 1);
-    return { ...item, dimension: from.dimension, unit: from.unit, value: from.dimension === 'duration' || from.dimension === 'bytes' ? Math.round(value) : value, ...(from.isBinary ? { isBinary: true } : {}) };
+    return {
+      ...item,
+      dimension: from.dimension,
+      unit: from.unit,
+      value: from.dimension === 'duration' || from.dimension === 'bytes' ? Math.round(value) : value,
+      ...(from.isBinary ? { isBinary: true } : {}),
+    };
   };
   for (let index = result.length - 1; index >= 0; index -= 1) {
     const item = result[index];
@@ -102,34 +137,96 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
     let at = index + 1;
     while (at < result.length && at - index <= 7 && BETWEEN_BOUNDS.test(result[at]?.text ?? '')) at += 1;
     const target = result[at];
-    if (!target || target.kind !== 'quantity' || target.dimension === 'number' || target.dimension === 'other' || !target.unit || at === index + 1) continue;
+    if (
+      !target ||
+      target.kind !== 'quantity' ||
+      target.dimension === 'number' ||
+      target.dimension === 'other' ||
+      !target.unit ||
+      at === index + 1
+    )
+      continue;
     const words = result.slice(index + 1, at).map((each) => each.text);
     const isDirect = words.length === 1 && JOINS.test(words[0] ?? '');
-    const isBounded = BOUND_BEFORE.test(result[index - 1]?.text ?? '') && words.some((word) => /^(?:max|maximum|min|minimum|most|least|than|then|and|to|-)$/.test(word));
+    const isBounded =
+      BOUND_BEFORE.test(result[index - 1]?.text ?? '') &&
+      words.some((word) => /^(?:max|maximum|min|minimum|most|least|than|then|and|to|-)$/.test(word));
     if (isDirect || isBounded) result[index] = withUnit(item, target);
   }
   for (let index = 1; index < result.length; index += 1) {
     const item = result[index];
     const next = result[index + 1];
-    if (!item || !isBare(item) || !(next === undefined || (next.kind !== 'quantity' && LOOSE_END.test(next.text)))) continue;
-    const before = result.slice(Math.max(0, index - 3), index).map((each) => each.text).join(' ');
-    if (!/(?:than|then|least|most|max|maximum|minimum|up to|over|under|below|past|beyond|not|exceed|ideally|preferably)$/.test(before)) continue;
-    const source = result.slice(0, index).findLast((each) => each.kind === 'quantity' && each.dimension !== 'number' && each.dimension !== 'other' && each.unit !== undefined);
+    if (
+      !item ||
+      !isBare(item) ||
+      !(next === undefined || (next.kind !== 'quantity' && LOOSE_END.test(next.text)))
+    )
+      continue;
+    const before = result
+      .slice(Math.max(0, index - 3), index)
+      .map((each) => each.text)
+      .join(' ');
+    if (
+      !/(?:than|then|least|most|max|maximum|minimum|up to|over|under|below|past|beyond|not|exceed|ideally|preferably)$/.test(
+        before,
+      )
+    )
+      continue;
+    const source = result
+      .slice(0, index)
+      .findLast(
+        (each) =>
+          each.kind === 'quantity' &&
+          each.dimension !== 'number' &&
+          each.dimension !== 'other' &&
+          each.unit !== undefined,
+      );
     if (source) result[index] = withUnit(item, source);
   }
   result.forEach((item, index) => {
     if (!isBare(item)) return;
-    const next = result.slice(index + 1, index + 7).map((each) => each.text).join(' ');
-    const source = IS_BOUND.test(next) ? [...previous, ...result.slice(0, index)].findLast((each) => each.kind === 'quantity' && each.dimension !== 'number' && each.dimension !== 'other' && each.unit !== undefined) : undefined;
+    const next = result
+      .slice(index + 1, index + 7)
+      .map((each) => each.text)
+      .join(' ');
+    const source = IS_BOUND.test(next)
+      ? [...previous, ...result.slice(0, index)].findLast(
+          (each) =>
+            each.kind === 'quantity' &&
+            each.dimension !== 'number' &&
+            each.dimension !== 'other' &&
+            each.unit !== undefined,
+        )
+      : undefined;
     if (source) result[index] = withUnit(item, source);
-    const before = result.slice(Math.max(0, index - 8), index).map((each) => each.text).join(' ');
+    const before = result
+      .slice(Math.max(0, index - 8), index)
+      .map((each) => each.text)
+      .join(' ');
     const glued = result[index - 1];
-    if (glued?.dimension === 'lines' && glued.end === item.start) result[index] = { ...item, dimension: 'fps', unit: { dimension: 'fps', factor: 1 } };
+    if (glued?.dimension === 'lines' && glued.end === item.start)
+      result[index] = { ...item, dimension: 'fps', unit: { dimension: 'fps', factor: 1 } };
     const [left, joint] = [result[index - 2], result[index - 1]];
     const isEnd = result[index + 1] === undefined || result[index + 1]?.kind === 'sign';
-    if (isEnd && left?.kind === 'quantity' && left.dimension !== 'number' && left.dimension !== 'other' && left.unit && joint && /^(?:or|to|-|\/)$/.test(joint.text)) result[index] = withUnit(item, left);
-    const left2 = result.slice(0, index).findLast((each) => each.kind === 'quantity' && each.dimension === 'bytes' && each.unit !== undefined);
-    if (left2 && /^[(,]$/.test(result[index - 1]?.text ?? '') && /^(?:for both|together|in total|altogether|for the (?:lot|set|two|three))\b/.test(next)) result[index] = withUnit(item, left2);
+    if (
+      isEnd &&
+      left?.kind === 'quantity' &&
+      left.dimension !== 'number' &&
+      left.dimension !== 'other' &&
+      left.unit &&
+      joint &&
+      /^(?:or|to|-|\/)$/.test(joint.text)
+    )
+      result[index] = withUnit(item, left);
+    const left2 = result
+      .slice(0, index)
+      .findLast((each) => each.kind === 'quantity' && each.dimension === 'bytes' && each.unit !== undefined);
+    if (
+      left2 &&
+      /^[(,]$/.test(result[index - 1]?.text ?? '') &&
+      /^(?:for both|together|in total|altogether|for the (?:lot|set|two|three))\b/.test(next)
+    )
+      result[index] = withUnit(item, left2);
     const said = UNIT_BEFORE.find(([pattern, , least]) => pattern.test(before) && (item.value ?? 0) >= least);
     if (said) result[index] = { ...item, dimension: said[1], unit: { dimension: said[1], factor: 1 } };
   });
@@ -137,8 +234,10 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
 }
 
 /** "Three is the maximum." */
-const IS_BOUND = /^is (?:the|my|our|your|an) (?:absolute |very |upper |lower )?(?:max|maximum|limit|min|minimum|least|most|ceiling)\b/;
-const LEAD = '(?: (?:of|is|at|to|the|a|must|should|has|be|:|=|>|<|≥|≤|> =|< =|least|most|max|min|maximum|minimum|no|not|more|less|than|between|from|exactly|about|around|or))*$';
+const IS_BOUND =
+  /^is (?:the|my|our|your|an) (?:absolute |very |upper |lower )?(?:max|maximum|limit|min|minimum|least|most|ceiling)\b/;
+const LEAD =
+  '(?: (?:of|is|at|to|the|a|must|should|has|be|:|=|>|<|≥|≤|> =|< =|least|most|max|min|maximum|minimum|no|not|more|less|than|between|from|exactly|about|around|or))*$';
 /** A unit that stands before its number: "frame rate: 30", "fps >= 25", "long edge at least 2000". */
 const UNIT_BEFORE: readonly (readonly [RegExp, Dimension, number])[] = [
   [new RegExp(`\\b(?:fps|frame ?rate|framerate)${LEAD}`), 'fps', 5],

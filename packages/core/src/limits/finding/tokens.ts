@@ -11,14 +11,18 @@ export interface Token {
 }
 
 const JOINED = /(?:[hx]\.? ?26[45]|mpeg[- ]?4|e\.g\.|i\.e\.)(?![\p{L}\p{N}])/uy;
-const NUMBER = /\d{1,3}(?: \d{3})+(?= ?(?:px|pixels?|kb|kib|kilobytes?|hz)(?![a-z]))|\d{1,3}(?:,\d{3})+(?:\.\d+)?(?!\d)|\d+(?:[.,]\d+)?[½¼¾]?|[½¼¾⅓⅔]/uy;
+const NUMBER =
+  /\d{1,3}(?: \d{3})+(?= ?(?:px|pixels?|kb|kib|kilobytes?|hz)(?![a-z]))|\d{1,3}(?:,\d{3})+(?:\.\d+)?(?!\d)|\d+(?:[.,]\d+)?[½¼¾]?|[½¼¾⅓⅔]/uy;
 const WORD = /\p{L}[\p{L}\p{N}]*(?:'\p{L}+)*/uy;
 const UNIT_WORD = /\p{L}+/uy;
 
-/** Divides cleaned text into words, numbers, signs and line ends. `100mb` becomes two tokens, `mp4` stays one. */
+/**
+ * Divides cleaned text into words, numbers, signs and line ends. `100mb` becomes two tokens, `mp4` stays
+ * one.
+ */
 export function readTokens(cleaned: string, mend: (word: string) => string): Token[] {
   const tokens: Token[] = [];
-  for (let at = 0; at < cleaned.length; ) {
+  for (let at = 0; at < cleaned.length;) {
     const sign = cleaned[at] ?? '';
     if (sign === ' ') {
       at += 1;
@@ -60,9 +64,18 @@ function isUnitLike(word: string): boolean {
   return /^(?:m|min|mins|h|hr|p|x)$/.test(word);
 }
 
-/** Mends typing errors towards the words that the reader knows: one slip in five letters or more, two in nine. */
+/**
+ * Mends typing errors towards the words that the reader knows: one slip in five letters or more, two in
+ * nine.
+ */
 export function createMender(language: Language): (word: string) => string {
-  const known = new Set([...Object.keys(language.units), ...Object.keys(language.nouns), ...language.cueWords, ...Object.keys(language.numbers), ...Object.keys(language.tens)]);
+  const known = new Set([
+    ...Object.keys(language.units),
+    ...Object.keys(language.nouns),
+    ...language.cueWords,
+    ...Object.keys(language.numbers),
+    ...Object.keys(language.tens),
+  ]);
   const candidates = [...known].filter((word) => word.length >= 5);
   const real = new Set(language.realWords);
   const seen = new Map<string, string>();
@@ -85,7 +98,10 @@ export function createMender(language: Language): (word: string) => string {
   };
 }
 
-/** Insertions, deletions, replacements and swaps of neighbours (optimal string alignment); above `most` gives `most + 1`. */
+/**
+ * Insertions, deletions, replacements and swaps of neighbours (optimal string alignment); above `most`
+ * gives `most + 1`.
+ */
 function measureSlips(left: string, right: string, most: number): number {
   const width = right.length + 1;
   let beforeLast: number[] = [];
@@ -94,8 +110,13 @@ function measureSlips(left: string, right: string, most: number): number {
     const current = [row];
     for (let column = 1; column < width; column += 1) {
       const cost = left[row - 1] === right[column - 1] ? 0 : 1;
-      let value = Math.min((last[column] ?? 0) + 1, (current[column - 1] ?? 0) + 1, (last[column - 1] ?? 0) + cost);
-      if (row > 1 && column > 1 && left[row - 1] === right[column - 2] && left[row - 2] === right[column - 1]) value = Math.min(value, (beforeLast[column - 2] ?? 0) + 1);
+      let value = Math.min(
+        (last[column] ?? 0) + 1,
+        (current[column - 1] ?? 0) + 1,
+        (last[column - 1] ?? 0) + cost,
+      );
+      if (row > 1 && column > 1 && left[row - 1] === right[column - 2] && left[row - 2] === right[column - 1])
+        value = Math.min(value, (beforeLast[column - 2] ?? 0) + 1);
       current.push(value);
     }
     if (Math.min(...current) > most) return most + 1;

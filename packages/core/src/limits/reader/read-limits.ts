@@ -32,30 +32,67 @@ const PHOTO_ONLY = new Set<Limit['kind']>(['print-resolution']);
 const TIMED: readonly MediaKind[] = ['video', 'sound'];
 const ALL: readonly MediaKind[] = ['video', 'sound', 'photo', 'document'];
 /** Of which kinds of file a limit can be. */
-const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> = { 'file-size': ALL, length: TIMED, 'picture-edge': ['video', 'photo', 'document'], channels: TIMED, 'frame-rate': ['video'], 'sample-rate': TIMED, orientation: ['video', 'photo', 'document'], aspect: ['video', 'photo', 'document'], loudness: TIMED, 'print-resolution': ['photo', 'document'] };
+const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> = {
+  'file-size': ALL,
+  length: TIMED,
+  'picture-edge': ['video', 'photo', 'document'],
+  channels: TIMED,
+  'frame-rate': ['video'],
+  'sample-rate': TIMED,
+  orientation: ['video', 'photo', 'document'],
+  aspect: ['video', 'photo', 'document'],
+  loudness: TIMED,
+  'print-resolution': ['photo', 'document'],
+};
 
 /**
- * Reads instructions in prose into limits, by rule and table, offline and deterministic. Never throws; numbers come from the text or from
- * names of resolutions in it. `now` (wall clock, `2026-11-24T09:00`) is what "tomorrow" is counted from; without it due times are not read.
+ * Reads instructions in prose into limits, by rule and table, offline and deterministic. Never throws;
+ * numbers come from the text or from
+ * names of resolutions in it. `now` (wall clock, `2026-11-24T09:00`) is what "tomorrow" is counted from;
+ * without it due times are not read.
  */
-export function readLimits(text: string, now: string | null, models: ReaderModels = readerModels): ReadLimits {
+export function readLimits(
+  text: string,
+  now: string | null,
+  models: ReaderModels = readerModels,
+): ReadLimits {
   const whole = findInText(text, now);
   const { cleaned, sentences, context, days, relative, mentions, cuesOf, headings, quantities } = whole;
   const found: PlacedLimit[] = [];
   const understood: Understood[] = [];
   const unread: Understood[] = [];
   const sentenceOf = (start: number) => findSentence(sentences, start);
-  const isCorrected = (index: number) => CORRECTION.test(sentences[index]?.tag ?? '') || isBareCorrection(sentences[index - 1]);
+  const isCorrected = (index: number) =>
+    CORRECTION.test(sentences[index]?.tag ?? '') || isBareCorrection(sentences[index - 1]);
 
-  const place = (raw: PlacedLimit['raw'], start: number, end: number) => found.push({ raw, start, end, severity: 'must', isCorrection: isCorrected(sentenceOf(start)), sentence: sentenceOf(start) });
+  const place = (raw: PlacedLimit['raw'], start: number, end: number) =>
+    found.push({
+      raw,
+      start,
+      end,
+      severity: 'must',
+      isCorrection: isCorrected(sentenceOf(start)),
+      sentence: sentenceOf(start),
+    });
   if (now !== null && days.length > 0) {
     const due = decideDue(days, sentences, cleaned, isCorrected);
     if (due) place({ kind: 'due', at: due.at, hasTime: due.hasTime }, due.start, due.end);
   }
-  for (const date of relative) place({ kind: 'due', at: date.at, hasTime: date.hasTime }, date.start, date.end);
-  for (const name of readNames(text, cleaned)) found.push({ raw: { kind: 'file-name', pattern: name.pattern }, start: name.start, end: name.end, severity: 'must', isCorrection: isCorrected(sentenceOf(name.start)), sentence: sentenceOf(name.start) });
+  for (const date of relative)
+    place({ kind: 'due', at: date.at, hasTime: date.hasTime }, date.start, date.end);
+  for (const name of readNames(text, cleaned))
+    found.push({
+      raw: { kind: 'file-name', pattern: name.pattern },
+      start: name.start,
+      end: name.end,
+      severity: 'must',
+      isCorrection: isCorrected(sentenceOf(name.start)),
+      sentence: sentenceOf(name.start),
+    });
 
-  const points = readPoints(sentences, (sentence, index) => /(?:^| |-)(?:pts?|points?|marks?)$/.test(sentence.items[index]?.text ?? ''));
+  const points = readPoints(sentences, (sentence, index) =>
+    /(?:^| |-)(?:pts?|points?|marks?)$/.test(sentence.items[index]?.text ?? ''),
+  );
   if (points) {
     const sentence = sentences[points.sentence];
     if (sentence) {
@@ -65,13 +102,39 @@ export function readLimits(text: string, now: string | null, models: ReaderModel
   }
   const counted: (CountMatch & { sentence: number })[] = [];
   sentences.forEach((sentence, index) => {
-    readSentence(sentence, index, headings[index] ?? null, context, quantities.filter((each) => each.sentence === index), { found, understood, unread, counted, models, mentions: mentions.filter((each) => each.sentence === index), isCorrection: isCorrected(index) });
+    readSentence(
+      sentence,
+      index,
+      headings[index] ?? null,
+      context,
+      quantities.filter((each) => each.sentence === index),
+      {
+        found,
+        understood,
+        unread,
+        counted,
+        models,
+        mentions: mentions.filter((each) => each.sentence === index),
+        isCorrection: isCorrected(index),
+      },
+    );
   });
-  for (const slot of decideSlots({ mentions, sentences, cuesOf, counted, isCorrection: isCorrected, models })) {
+  for (const slot of decideSlots({
+    mentions,
+    sentences,
+    cuesOf,
+    counted,
+    isCorrection: isCorrected,
+    models,
+  })) {
     const sentence = sentences[slot.sentence];
     if (!sentence) continue;
     const span = findSpan(sentence, slot.from, slot.to);
-    place({ kind: 'count', item: slot.item, min: slot.min, max: slot.max, alternative: slot.alternative }, span.start, span.end);
+    place(
+      { kind: 'count', item: slot.item, min: slot.min, max: slot.max, alternative: slot.alternative },
+      span.start,
+      span.end,
+    );
   }
   found.sort((left, right) => left.sentence - right.sentence || left.start - right.start);
   const merged = mergeLimits(found, text);
@@ -93,7 +156,13 @@ function findSentence(sentences: readonly Sentence[], position: number): number 
 
 /** "Correction:" or "Sorry." as a sentence of its own speaks of the next one. */
 function isBareCorrection(sentence: Sentence | undefined): boolean {
-  return sentence !== undefined && !/#[DBPLFHUKIN]/.test(sentence.tag) && sentence.tag.split(' ').length <= 8 && CORRECTION.test(sentence.tag) && /\b(?:correction|update|edit|ignore|scrap|forget|sorry|changed my mind|actually)\b/.test(sentence.tag);
+  return (
+    sentence !== undefined &&
+    !/#[DBPLFHUKIN]/.test(sentence.tag) &&
+    sentence.tag.split(' ').length <= 8 &&
+    CORRECTION.test(sentence.tag) &&
+    /\b(?:correction|update|edit|ignore|scrap|forget|sorry|changed my mind|actually)\b/.test(sentence.tag)
+  );
 }
 
 interface Sink {
@@ -106,10 +175,35 @@ interface Sink {
   readonly isCorrection: boolean;
 }
 
-function readSentence(sentence: Sentence, index: number, heading: MediaKind | null, context: TextContext, quantities: readonly FoundQuantity[], sink: Sink): void {
-  const add = (raw: PlacedLimit['raw'], from: number, to: number, target?: LimitTarget, severity: PlacedLimit['severity'] = findSeverity(sentence, from, to)) => {
-    const appliesTo = target ?? (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1 ? 'photo' : TARGETED[raw.kind] ? findTarget(sentence, from, to, context, heading, TARGETED[raw.kind] ?? ALL, sink.mentions) : 'any');
-    sink.found.push({ raw: appliesTo === 'any' ? raw : { ...raw, appliesTo }, ...findSpan(sentence, from, to), severity, isCorrection: sink.isCorrection, sentence: index });
+function readSentence(
+  sentence: Sentence,
+  index: number,
+  heading: MediaKind | null,
+  context: TextContext,
+  quantities: readonly FoundQuantity[],
+  sink: Sink,
+): void {
+  const add = (
+    raw: PlacedLimit['raw'],
+    from: number,
+    to: number,
+    target?: LimitTarget,
+    severity: PlacedLimit['severity'] = findSeverity(sentence, from, to),
+  ) => {
+    const appliesTo =
+      target ??
+      (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1
+        ? 'photo'
+        : TARGETED[raw.kind]
+          ? findTarget(sentence, from, to, context, heading, TARGETED[raw.kind] ?? ALL, sink.mentions)
+          : 'any');
+    sink.found.push({
+      raw: appliesTo === 'any' ? raw : { ...raw, appliesTo },
+      ...findSpan(sentence, from, to),
+      severity,
+      isCorrection: sink.isCorrection,
+      sentence: index,
+    });
   };
   const counted = sentence.tag.includes('#N') ? readCounts(sentence, context) : [];
   for (const count of counted) sink.counted.push({ ...count, sentence: index });
@@ -119,13 +213,21 @@ function readSentence(sentence: Sentence, index: number, heading: MediaKind | nu
       sink.understood.push(span);
       continue;
     }
-    if (bounded.item.dimension === 'number' && counted.some((count) => count.from < bounded.to && count.to > bounded.from)) continue;
+    if (
+      bounded.item.dimension === 'number' &&
+      counted.some((count) => count.from < bounded.to && count.to > bounded.from)
+    )
+      continue;
     const reading = readQuantityLimit({ sentence, bounded, context, heading, features, models: sink.models });
     if (reading === 'unread') sink.unread.push(span);
     else if (reading !== 'nothing') for (const raw of reading) add(raw, bounded.from, bounded.to);
   }
-  for (const item of sentence.items) if (item.dimension === 'other' && /(?:bit|megapixels?|mp|mbps|kbps)$/.test(item.text)) sink.unread.push({ start: item.start, end: item.end });
-  if (hasSeveralSizes(sentence)) for (const item of sentence.items) if (item.kind === 'size') sink.unread.push({ start: item.start, end: item.end });
+  for (const item of sentence.items)
+    if (item.dimension === 'other' && /(?:bit|megapixels?|mp|mbps|kbps)$/.test(item.text))
+      sink.unread.push({ start: item.start, end: item.end });
+  if (hasSeveralSizes(sentence))
+    for (const item of sentence.items)
+      if (item.kind === 'size') sink.unread.push({ start: item.start, end: item.end });
   for (const shape of readShapeLimits(sentence)) add(shape.raw, shape.from, shape.to);
   for (const words of [...readWordLimits(sentence), ...readInView(sentence)]) {
     if (words.raw) add(words.raw, words.from, words.to, undefined, words.severity);
@@ -133,17 +235,36 @@ function readSentence(sentence: Sentence, index: number, heading: MediaKind | nu
   }
   const mentions = readFormats(sentence, context);
   const groups = new Map<string, typeof mentions>();
-  const isMixed = mentions.some((mention, at) => mention.isJoined && mention.appliesTo !== mentions[at - 1]?.appliesTo && mention.what.type === 'format' && mentions[at - 1]?.what.type === 'format');
+  const isMixed = mentions.some(
+    (mention, at) =>
+      mention.isJoined &&
+      mention.appliesTo !== mentions[at - 1]?.appliesTo &&
+      mention.what.type === 'format' &&
+      mentions[at - 1]?.what.type === 'format',
+  );
   const chain: string[] = [];
   mentions.forEach((mention, at) => {
     const own = `${mention.what.type}|${mention.appliesTo}`;
-    chain.push(isMixed && mention.isJoined && mention.what.type === mentions[at - 1]?.what.type ? (chain[at - 1] ?? own) : own);
+    chain.push(
+      isMixed && mention.isJoined && mention.what.type === mentions[at - 1]?.what.type
+        ? (chain[at - 1] ?? own)
+        : own,
+    );
     const key = chain[at] ?? own;
     groups.set(key, [...(groups.get(key) ?? []), mention]);
   });
   for (const group of groups.values()) {
-    const ids = (isWanted: boolean) => [...new Set(group.filter((mention) => mention.isWanted === isWanted).map((mention) => mention.what.id))];
+    const ids = (isWanted: boolean) => [
+      ...new Set(group.filter((mention) => mention.isWanted === isWanted).map((mention) => mention.what.id)),
+    ];
     const [first, last] = [group[0], group.at(-1)];
-    if (first && last) add({ kind: first.what.type, wanted: ids(true), refused: ids(false) }, first.from, last.to, group.every((mention) => mention.appliesTo === first.appliesTo) ? first.appliesTo : 'any', ids(true).length > 1 ? 'must' : undefined);
+    if (first && last)
+      add(
+        { kind: first.what.type, wanted: ids(true), refused: ids(false) },
+        first.from,
+        last.to,
+        group.every((mention) => mention.appliesTo === first.appliesTo) ? first.appliesTo : 'any',
+        ids(true).length > 1 ? 'must' : undefined,
+      );
   }
 }
