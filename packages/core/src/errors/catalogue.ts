@@ -21,6 +21,11 @@ const rows = {
     message: 'This file holds text, whatever its name says.',
     next: 'Choose the recording itself.',
   },
+  NOTHING_TO_READ: {
+    httpStatus: 422,
+    message: 'No printed words were found in this picture.',
+    next: 'Photograph the sheet from straight above in good light. Handwriting cannot be read: type it in.',
+  },
   PLAYLIST_NOT_MEDIA: {
     httpStatus: 422,
     message: 'This is a list that points to other files, not a recording. Apodix does not follow such lists.',

@@ -4,13 +4,15 @@ import type { Limit, LimitOf } from '../limits/limit.ts';
 import { describeSame, findSame } from './find-same.ts';
 import { findSlotItem, type MediaKind } from '../media/containers.ts';
 import { formatBytes } from '../units/bytes.ts';
-import type { ParcelItem, ParcelText } from './parcel.ts';
+import type { ParcelItem, ParcelText, SlotItem } from './parcel.ts';
 
 export interface ParcelFacts {
   readonly items: readonly (ParcelItem & { readonly kind: MediaKind })[];
   readonly text: ParcelText;
   readonly attemptsUsed: number;
   readonly isDue: boolean;
+  /** Of slots that hold words, those that are answered. */
+  readonly written?: readonly SlotItem[];
 }
 
 type Verdict = Pick<Finding, 'state' | 'figure'> & { readonly reason: string; readonly help: string };
@@ -71,9 +73,11 @@ type Judges = { readonly [K in Limit['kind']]?: (limit: LimitOf<K>, facts: Parce
 
 const judges: Judges = {
   count: (limit, facts) => {
-    const count = facts.items.filter(
-      (item) => item.kind === limit.item || findSlotItem(item.kind) === limit.item,
-    ).length;
+    const count =
+      limit.item === 'text' || limit.item === 'link'
+        ? (facts.written ?? []).filter((item) => item === limit.item).length
+        : facts.items.filter((item) => item.kind === limit.item || findSlotItem(item.kind) === limit.item)
+            .length;
     const isMet = count >= limit.min && (limit.max === null || count <= limit.max);
     if (limit.alternative !== null && !isMet && count === 0)
       return { state: 'unknown', figure: '0', reason: 'one of several ways', help: '' };
@@ -82,7 +86,11 @@ const judges: Judges = {
       : short(
           String(count),
           count < limit.min ? `${limit.min - count} missing` : `${count - (limit.max ?? 0)} too many`,
-          count < limit.min ? 'Make the missing files and put them in.' : 'Take out what is too many.',
+          count >= limit.min
+            ? 'Take out what is too many.'
+            : limit.item === 'text' || limit.item === 'link'
+              ? 'Write it in Hand in.'
+              : 'Make the missing files and put them in.',
         );
   },
   'total-size': (limit, facts) => {

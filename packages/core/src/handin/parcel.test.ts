@@ -92,6 +92,12 @@ describe('judgeParcel', () => {
     expect([finding?.state, finding?.figure]).toEqual([state, figure]);
     if (state === 'short') expect(finding?.fix?.by).toBe('person');
   });
+  it('counts what is written where an answer or a link is wanted', () => {
+    const limit = Limit.parse({ id: 'l', kind: 'count', item: 'text', min: 1, max: 1 });
+    expect(judgeParcel([limit], facts)[0]?.state).toBe('short');
+    expect(judgeParcel([limit], { ...facts, written: ['text'] })[0]?.state).toBe('met');
+    expect(judgeParcel([limit], { ...facts, written: ['link'] })[0]?.fix?.by).toBe('person');
+  });
   it('says nothing of limits on a file', () =>
     expect(judge({ kind: 'file-size', maxBytes: 1 })).toBeUndefined());
 });

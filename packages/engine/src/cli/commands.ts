@@ -1,3 +1,4 @@
+import { isPaper, readPaper } from '../document/read-paper.ts';
 import {
   ApodixError,
   buildOffers,
@@ -106,6 +107,10 @@ async function readLimitsCommand(file: string, options: Options): Promise<Comman
   if (file !== '-') await requireFile(file);
   const now = options.now ?? readLocalNow();
   if (!LocalTime.safeParse(now).success) throw new UsageError('--now has to look like 2026-11-24T09:00.');
+  if (file !== '-' && (await isPaper(file))) {
+    const paper = await readPaper(file);
+    return { answer: { ...readInstructions(paper.text, { now }), paper }, exitCode: 0 };
+  }
   const text = file === '-' ? await readStandardInput() : await readFile(file, 'utf8');
   return { answer: readInstructions(text, { now }), exitCode: 0 };
 }

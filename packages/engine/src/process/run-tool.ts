@@ -14,7 +14,7 @@ export interface ToolLimits {
 }
 
 export interface ToolRun {
-  readonly tool: 'ffmpeg' | 'ffprobe' | 'pdftoppm';
+  readonly tool: 'ffmpeg' | 'ffprobe' | 'pdftoppm' | 'pdftotext';
   readonly args: readonly string[];
   /**
    * The fault that a bad end is where nothing else explains it; null where the caller judges the end itself.

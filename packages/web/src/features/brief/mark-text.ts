@@ -33,7 +33,9 @@ export function markText(
   };
   const kindOf = new Map(read.limits.map((limit) => [limit.id, limit.kind]));
   const used = new Set<string>();
-  for (const limit of limits) {
+  // "An MP4" tells an item and its format: the more particular one is marked.
+  const isCount = ({ kind }: Limit) => Number(kind === 'count');
+  for (const limit of limits.toSorted((left, right) => isCount(left) - isCount(right))) {
     const at = limit.words === null ? -1 : findWords(instructions, limit.words, spans);
     if (limit.words !== null && at >= 0) add(at, at + limit.words.length, limit.id);
     const same = read.spans.filter(

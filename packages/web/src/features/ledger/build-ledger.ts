@@ -11,6 +11,8 @@ import {
   findSlotOf,
   isEveryMustMet,
   isLimitForTake,
+  isAnswered,
+  isWrittenSlot,
   judgeParcel,
   judgePlan,
   judgeTake,
@@ -131,6 +133,9 @@ export function buildParcelRows(assignment: AssignmentView, isHandIn: boolean, n
     text: assignment.parcel.text,
     attemptsUsed: assignment.attemptsUsed,
     isDue: assignment.dueAt !== null && Date.parse(assignment.dueAt) < now,
+    written: assignment.slots
+      .filter((slot) => isWrittenSlot(slot) && isAnswered(slot, assignment.parcel.answers))
+      .map(({ item }) => item),
   });
   const isReceived = assignment.state === 'handed-in' || assignment.state === 'feedback-back';
   return findings.flatMap((finding) => {
