@@ -76,8 +76,8 @@ export async function photographSheet(folder: string, name: string): Promise<str
     .resize(width - 8, height - 8, { fit: 'fill' })
     .extend({ top: 4, bottom: 4, left: 4, right: 4, background: '#4a3b30' })
     .toFile(sheet);
-  const warp =
-    'perspective=x0=700:y0=190:x1=2210:y1=120:x2=470:y2=2270:x3=2420:y3=2180:interpolation=cubic:sense=destination';
+  const corners = 'x0=700:y0=190:x1=2210:y1=120:x2=470:y2=2270:x3=2420:y3=2180';
+  const warp = `perspective=${corners}:interpolation=cubic:sense=destination`;
   const lamp =
     'vignette=angle=0.55:x0=900:y0=700,colorchannelmixer=rr=1.05:gg=0.93:bb=0.72,noise=alls=5:allf=t,gblur=0.7';
   const desk = `color=c=0x4a3b30:s=${width}x${height}:d=1[desk];[0:v]format=gbrp,split[a][b];[a]${warp}[sheet];[b]geq=r=255:g=255:b=255,drawbox=t=4:c=black,${warp},format=gray[mask];[sheet][mask]alphamerge[cut];[desk][cut]overlay,${lamp}`;
