@@ -68,7 +68,7 @@ export async function scanPdf(path: string, lines: readonly string[] = SHEET_LIN
   return path;
 }
 
-/** A photograph of the sheet on a desk, at a slant and under one lamp; the warp and the light are FFmpeg's. */
+/** A photograph of the sheet on a desk, at a slant and under one lamp; warp and light are FFmpeg’s. */
 export async function photographSheet(folder: string, name: string): Promise<string> {
   const [sheet, path] = [join(folder, 'sheet.png'), join(folder, name)];
   const [width, height] = [3000, 2400];

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fitLinearModel, judgeFeatures, type LabelledExample } from './linear-model.ts';
+import { fitLinearModel, judgeFeatures, type LabelledExample, type LinearModel } from './linear-model.ts';
 import { readerModels } from './models.ts';
 
 const examples: LabelledExample[] = Array.from({ length: 40 }, (_, at) => ({
@@ -38,7 +38,7 @@ describe('fitLinearModel', () => {
 describe('the reader’s tables', () => {
   it.each(Object.entries(readerModels))(
     '%s holds weights that a person can read',
-    (_name, { bias, weights }) => {
+    (_name, { bias, weights }: LinearModel) => {
       expect(Number.isFinite(bias)).toBe(true);
       expect(Object.keys(weights).length).toBeGreaterThan(20);
       for (const weight of Object.values(weights)) expect(Math.abs(weight)).toBeLessThan(8);
