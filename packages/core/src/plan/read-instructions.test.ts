@@ -127,6 +127,17 @@ describe('readInstructions', () => {
     expect(readInstructions('Due by Friday at 4 pm.').limits).toEqual([]);
   });
 
+  it('takes the clock as words or as a date, and none that is wrong', () => {
+    const dueAt = (now: string | Date) =>
+      readInstructions('Due on 12 March at 4 pm.', { now }).limits.flatMap((limit) =>
+        limit.kind === 'due' ? [limit.at] : [],
+      );
+    expect(dueAt('2027-01-10T12:00')).toEqual(['2027-03-12T16:00']);
+    expect(dueAt(new Date('2027-01-10T12:00:00Z'))).toEqual(['2027-03-12T16:00']);
+    expect(dueAt(new Date(Number.NaN))).toEqual([]);
+    expect(dueAt('soon')).toEqual([]);
+  });
+
   it('takes 200 kB of text and tells the rest as not read', () => {
     const text = 'Play it again. At most 20 MB. '.repeat(9000);
     const result = read(text);

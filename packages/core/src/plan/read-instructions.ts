@@ -1,6 +1,6 @@
 import { LEAST_BITS_PER_PIXEL } from '../fit/video-budget.ts';
 import { readLengthBounds } from '../limits/size-rows.ts';
-import type { Limit, LimitOf } from '../limits/limit.ts';
+import { LocalTime, type Limit, type LimitOf } from '../limits/limit.ts';
 import { readLimits, type ReadLimits } from '../limits/reader/read-limits.ts';
 import { writeLocalTime } from '../limits/words.ts';
 import { formatBytes } from '../units/bytes.ts';
@@ -10,10 +10,10 @@ import type { Conflict } from '../limits/deciding/merge-limits.ts';
 
 export interface ReadOptions {
   /**
-   * Wall clock at the school, `2026-11-24T09:00`: "tomorrow" is counted from it. Without it due times are not
-   * read.
+   * Wall clock at the school, `2026-11-24T09:00`: "tomorrow" is counted from it. Of a `Date` its UTC clock
+   * counts. Without it, or where it is none, due times are not read.
    */
-  readonly now?: string;
+  readonly now?: string | Date;
   /** What to decide by, in place of what is shipped: for measuring. */
   readonly models?: ReaderModels;
 }
@@ -26,7 +26,8 @@ export const MAX_INSTRUCTIONS = 200_000;
  * what cannot be met together. Deterministic and offline; never throws.
  */
 export function readInstructions(text: string, options: ReadOptions = {}): ReadLimits {
-  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), options.now ?? null, options.models);
+  const now = readNow(options.now);
+  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), now, options.models);
   const rest = text.slice(MAX_INSTRUCTIONS);
   const notUnderstood =
     rest.trim() === ''
@@ -35,8 +36,14 @@ export function readInstructions(text: string, options: ReadOptions = {}): ReadL
   return {
     ...read,
     notUnderstood,
-    conflicts: [...read.conflicts, ...findConflicts(read.limits, options.now ?? null)],
+    conflicts: [...read.conflicts, ...findConflicts(read.limits, now)],
   };
+}
+
+function readNow(now: string | Date | undefined): string | null {
+  const written =
+    now instanceof Date ? (Number.isNaN(now.getTime()) ? '' : now.toISOString().slice(0, 16)) : now;
+  return written !== undefined && LocalTime.safeParse(written).success ? written : null;
 }
 
 /**
