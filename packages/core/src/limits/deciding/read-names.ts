@@ -78,6 +78,17 @@ const GLUED =
 const BETWEEN =
   /\b(?:separated|joined|divided|linked|split) by (?:an? )?(underscores?|dash(?:es)?|hyphens?|spaces?|dots?|plus)\b|\bwith (?:an? )?(underscores?|hyphens?|dash(?:es)?) (?:in )?between\b|\b(underscores?|hyphens?|dashes|dots) (?:in )?between\b/;
 
+/** Halves of a word that stand for the whole in a joined name: `role_last_first`. */
+const WHOLE_WORDS: Readonly<Record<string, string>> = {
+  last: 'LastName',
+  first: 'FirstName',
+  family: 'FamilyName',
+  given: 'GivenName',
+  centre: 'CentreNumber',
+  center: 'CenterNumber',
+  initial: 'FirstInitial',
+};
+
 export interface NameMatch {
   readonly pattern: string;
   readonly start: number;
@@ -146,7 +157,9 @@ function findJoined(text: string, cleaned: string): NameMatch[] {
         words.length > 1 &&
         words.some((word) => /name|title|number|piece|initial/.test(word));
     if (!isPattern || (isExample && tokens < 2)) return;
-    const own = text.slice(from, from + bare.length);
+    const own = text
+      .slice(from, from + bare.length)
+      .replace(/\p{L}+(?!\p{L}| name| number)/giu, (word) => WHOLE_WORDS[word.toLowerCase()] ?? word);
     const pattern =
       isNumbered && (isSeries || tokens > 0)
         ? own.replace(/\d{1,3}$/, 'Number')
