@@ -77,10 +77,14 @@ async function takeOver(announced: Announcement, { sequelize, live }: SyncContex
   for (const { personId } of students) live.tell(personId, { type: 'work', assignmentId: announced.id });
 }
 
-/** Where a site announces prose alone, the limits are read from it, once for each wording. */
+/**
+ * Where a site announces prose alone, the limits are read from it, once for each wording. How many items are
+ * wanted the site's own slots tell.
+ */
 function readProse(announced: Announcement, last: AssignmentRow | null): Limits {
   if (last && !last.isAnnounced && last.instructions === announced.instructions) return last.limits;
-  const { limits } = readInstructions(announced.instructions, { now: announced.setAt.slice(0, 16) });
+  const read = readInstructions(announced.instructions, { now: announced.setAt.slice(0, 16) });
+  const limits = read.limits.filter(({ kind }) => kind !== 'count' || announced.slots.length === 0);
   return last && isSameLimits(last.limits, limits) ? last.limits : limits;
 }
 
