@@ -77,14 +77,19 @@ async function takeOver(announced: Announcement, { sequelize, live }: SyncContex
   for (const { personId } of students) live.tell(personId, { type: 'work', assignmentId: announced.id });
 }
 
+const NUMBER_WORD =
+  /\d|\b(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|single|both|couple|dozen|pair)\b/i;
+
 /**
  * Where a site announces prose alone, the limits are read from it, once for each wording. How many items are
- * wanted the site's own slots tell.
+ * wanted the site's own slots tell, where the words hold no number.
  */
 function readProse(announced: Announcement, last: AssignmentRow | null): Limits {
   if (last && !last.isAnnounced && last.instructions === announced.instructions) return last.limits;
   const read = readInstructions(announced.instructions, { now: announced.setAt.slice(0, 16) });
-  const limits = read.limits.filter(({ kind }) => kind !== 'count' || announced.slots.length === 0);
+  const limits = read.limits.filter(
+    ({ kind, words }) => kind !== 'count' || announced.slots.length === 0 || NUMBER_WORD.test(words ?? ''),
+  );
   return last && isSameLimits(last.limits, limits) ? last.limits : limits;
 }
 
