@@ -38,7 +38,7 @@ const HOURS = 'one two three four five six seven eight nine ten eleven twelve'.s
 const MONTH_FIRST =
   /\b(?:colors?|grade|graded|grades|semester|gym|math|hallway|principal|theater|center|pts|period|varsity|1st period|\d(?:st|nd|rd|th) (?:grade|period)|room \d+)\b/g;
 const DAY_FIRST =
-  /\b(?:colours?|marks|year \d+|maths|centre|half ?- ?term|pupils?|theatre|practise|favourite|organise|moodle|sixth form|term \d)\b/g;
+  /\b(?:colours?|marks|year \d+|maths|centre|half ?- ?term|pupils?|theatre|practise|favourite|organise|sixth form|term \d)\b/g;
 
 /**
  * Days by date: `Friday, March 5`, `8 March 2027`, `2027-02-26 17:00`, `3/19`. A day without a year is the

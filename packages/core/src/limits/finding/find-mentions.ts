@@ -36,7 +36,7 @@ const DOCUMENT = 'documents?|(?:single |one )?(?:pdf|word|text) (?:files?|docume
 const TEXT =
   '(?:text|answer|response|reply|submission|typing) (?:box|field|area|space|window|editor)|online text|typed (?:answer|response|paragraph|reflection|statement)s?|text entry';
 const LINK =
-  '(?:share(?:d|able)? |web |video |youtube |drive |streaming |working |public |unlisted )?(?:links?|urls?|hyperlinks?|web address(?:es)?)';
+  '(?:share(?:d|able)? |web |video |drive |streaming |working |public |unlisted )?(?:links?|urls?|hyperlinks?|web address(?:es)?)';
 const RECORDING = 'recordings?|performances?';
 
 const NOUNS: readonly (readonly [HandedKind | 'recording', string])[] = [
