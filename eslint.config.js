@@ -58,7 +58,6 @@ export default tseslint.config(
       ],
     },
   },
-  { files: ['tests/reading/texts.ts'], rules: { 'max-lines': 'off' } },
   {
     files: ['packages/engine/src/bring-in/bring-in.ts', 'tests/integration/engine-video.test.ts'],
     rules: { 'max-lines': ['error', { max: 580, skipBlankLines: true, skipComments: true }] },

@@ -12,10 +12,10 @@ import {
   type Quad,
 } from '@apodix/core';
 import { open, readdir } from 'node:fs/promises';
-import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import sharp from 'sharp';
+import { openRecogniser } from '../photo/open-recogniser.ts';
 import { buildToolFault, runTool } from '../process/run-tool.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 
@@ -216,15 +216,7 @@ function sampleLinear(luma: Uint8Array, width: number, height: number, x: number
 
 /** Recognises pages one after another, with the words that are doubtful. */
 async function recogniseAll(pages: readonly Buffer[]): Promise<PaperText> {
-  const { createWorker } = await import('tesseract.js');
-  const data = createRequire(import.meta.url).resolve('@tesseract.js-data/eng/package.json');
-  const worker = await createWorker('eng', 1, {
-    langPath: join(dirname(data), '4.0.0_best_int'),
-    cacheMethod: 'none',
-    gzip: true,
-    // Without it the process ends with whatever goes wrong inside.
-    errorHandler: () => undefined,
-  });
+  const worker = await openRecogniser();
   try {
     let text = '';
     const doubtful: DoubtfulWord[] = [];

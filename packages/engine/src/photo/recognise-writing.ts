@@ -5,9 +5,8 @@ import {
   type WayConfidences,
   type WritingWay,
 } from '@apodix/core';
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import sharp from 'sharp';
+import { openRecogniser } from './open-recogniser.ts';
 
 /** Sheets of printed words can be told within this; what takes longer is no such thing. */
 const MOST_MS = 40_000;
@@ -26,15 +25,7 @@ export async function tellWritingWay(picture: LumaPicture): Promise<WritingWay |
 }
 
 async function recognise({ luma, widthPx, heightPx }: LumaPicture): Promise<WritingWay | null> {
-  const { createWorker } = await import('tesseract.js');
-  const data = createRequire(import.meta.url).resolve('@tesseract.js-data/eng/package.json');
-  const worker = await createWorker('eng', 1, {
-    langPath: join(dirname(data), '4.0.0_best_int'),
-    cacheMethod: 'none',
-    gzip: true,
-    // Without it the process ends with whatever goes wrong inside.
-    errorHandler: () => undefined,
-  });
+  const worker = await openRecogniser();
   const endAt = Date.now() + MOST_MS;
   try {
     const confidences: Record<string, number> = {};

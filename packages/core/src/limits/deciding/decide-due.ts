@@ -11,7 +11,7 @@ export interface DueMatch {
 }
 
 const DUE =
-  /\b(?:due|deadline|dead ?line|closes?|closing|shuts?|no later than|not later than|at the latest|latest|on or before|cut ?- ?off|last (?:day|date|chance|call|possible)|final (?:day|date)|expires?|ends? on|hand(?:ed|ing)?(?: \w+){0,4} in|hand - in|turn(?:ed|ing|s)?(?: \w+){0,4} in|submi(?:t|ts|tted|ssions?)|upload(?:s|ed)?|send|sent|deliver(?:ed)?|goes? in|in by|comes? in|posted? by|reach(?:es)? (?:me|us)|accept(?:ed|ing)?|open (?:until|till)|stays? open|have until|has until|you have till|to me by|in my (?:inbox|folder)|extended|extension|moved|moves|lodged|e ?- ?mail(?:ed)?|record(?:ing)?s?|film|return|drop ?box|portal|mark what is|fixed|final|with me|must be here|get them to|get it to)\b/g;
+  /\b(?:due|deadline|dead ?line|closes?|closing|shuts?|no later than|not later than|at the latest|latest|on or before|cut ?- ?off|last (?:day|date|chance|call|possible)|final (?:day|date)|expires?|ends? on|hand(?:ed|ing)?(?: \w+){0,4} in|hand - in|turn(?:ed|ing|s)?(?: \w+){0,4} in|submi(?:t|ts|tted|ssions?)|upload(?:s|ed)?|send|sent|deliver(?:ed)?|goes? in|in by|comes? in|posted? by|reach(?:es)? (?:me|us)|accept(?:ed|ing)?|open (?:until|till)|stays? open|have until|has until|you have till|to me by|in my (?:inbox|folder)|extended|extension|moved|moves|lodged|e ?- ?mail(?:ed)?|record(?:ing)?s?|film|return|drop ?box|portal|mark what is|fixed|final|with me|must be here|get them to|get it to)\b/;
 const STRONG =
   /\b(?:due|deadline|dead ?line|closes?|closing|shuts?|cut ?- ?off|no later than|not later than|latest|on or before|last (?:day|date)|open (?:until|till)|until|expires?)\b/;
 const JOIN =
@@ -54,7 +54,7 @@ export function decideDue(
     // A line that is a day with its time, and nothing else.
     if (before.trim() === '' && date.time !== null && after.replace(/[^a-z]/g, '') === '') worth += 2;
     if (BY.test(before)) worth += 2;
-    if (new RegExp(DUE.source).test(before) || new RegExp(DUE.source).test(after)) worth += 2;
+    if (DUE.test(before) || DUE.test(after)) worth += 2;
     if (
       STRONG.test(before) ||
       /^[ ,]*(?:is (?:the|your) (?:deadline|last (?:day|moment|chance)|due)|at the latest|latest|deadline|or earlier|or sooner)/.test(

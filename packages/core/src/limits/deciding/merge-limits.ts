@@ -26,12 +26,9 @@ interface Draft {
   severity: 'must' | 'should';
   places: { start: number; end: number }[];
   sentence: number;
-  chance: number;
 }
 
 export interface PlacedLimit extends FoundLimit {
-  /** How sure the reader is that it is one, 0 to 1; sure where it does not say. */
-  readonly chance?: number;
   /** Number of the sentence that it stands in. */
   readonly sentence: number;
 }
@@ -113,7 +110,6 @@ function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[]): void {
     severity: each.severity,
     places: [place],
     sentence: each.sentence,
-    chance: each.chance ?? 1,
   };
   const isSame = (draft: Draft) =>
     draft.raw.kind === each.raw.kind &&
