@@ -1,4 +1,4 @@
-import type { SampleText } from './texts.ts';
+import type { SampleText } from './sample-text.ts';
 
 /** The second half of the first set. */
 export const laterTexts: readonly SampleText[] = [

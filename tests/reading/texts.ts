@@ -1,13 +1,7 @@
 import { laterTexts } from './later-texts.ts';
+import type { SampleText } from './sample-text.ts';
 
-/** One text as a teacher might write it, with what it asks for, written by hand before the reader was. */
-export interface SampleText {
-  readonly text: string;
-  /** Limits in the short form of `write-limit.ts`; a `?` at the end says should. */
-  readonly asks: readonly string[];
-  /** Words that have to be told as not understood. */
-  readonly wishes?: readonly string[];
-}
+export type { SampleText };
 
 /** Dates are read against this instant: Tuesday 24 November 2026, 9:00. */
 export const READ_AT = '2026-11-24T09:00';
