@@ -1,4 +1,4 @@
-import { isPaper, readPaper } from '../document/read-paper.ts';
+import { isPaper, readPaper } from '../paper/read-paper.ts';
 import {
   ApodixError,
   buildOffers,
