@@ -1,4 +1,4 @@
-import { readInstructions } from '@apodix/core';
+import { readInstructions, type Answers, type Question } from '@apodix/core';
 import type { SampleText } from './texts.ts';
 import { writeLimit } from './write-limit.ts';
 
@@ -15,6 +15,8 @@ export interface ReadingResult {
   readonly recall: number;
   readonly wishesFound: number;
   readonly wishesWanted: number;
+  /** Share of what was read that a person is asked about. */
+  readonly asked: number;
   readonly faults: readonly {
     text: string;
     missed: readonly string[];
@@ -29,6 +31,10 @@ function normalize(written: string): string {
 }
 const dropTarget = (written: string) => written.replace(/ \[[a-z]+\]/, '');
 
+/** The likelier reading of every question. */
+export const chooseLikelier = (questions: readonly Question[]): Answers =>
+  Object.fromEntries(questions.map(({ id }) => [id, 0]));
+
 /** Reads every text and compares with what was expected by hand. */
 export function measureReading(texts: readonly SampleText[], now: string): ReadingResult {
   const rows = new Map<string, KindRow>();
@@ -39,9 +45,13 @@ export function measureReading(texts: readonly SampleText[], now: string): Readi
     return row;
   };
   const faults: ReadingResult['faults'][number][] = [];
-  let [wishesFound, wishesWanted] = [0, 0];
+  let [wishesFound, wishesWanted, asked, told] = [0, 0, 0, 0];
   for (const { text, asks, wishes = [] } of texts) {
-    const read = readInstructions(text, { now });
+    const { questions } = readInstructions(text, { now });
+    asked += questions.length;
+    // What is asked counts as found where the likelier reading is right.
+    const read = readInstructions(text, { now, answers: chooseLikelier(questions) });
+    told += read.limits.length;
     const left = read.limits.map((limit) => normalize(writeLimit(limit)));
     const missed: string[] = [];
     for (const ask of asks.map(normalize)) {
@@ -73,6 +83,7 @@ export function measureReading(texts: readonly SampleText[], now: string): Readi
     recall: sum('right') / Math.max(1, sum('right') + sum('missed')),
     wishesFound,
     wishesWanted,
+    asked: asked / Math.max(1, told),
     faults,
   };
 }

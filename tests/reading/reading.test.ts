@@ -12,6 +12,9 @@ describe('reading the texts of the benchmark', () => {
     ).toEqual([true, true, true]);
   });
 
+  it('asks about no more than one in ten of what it reads', () =>
+    expect(measureReading(Object.values(sets).flat(), READ_AT).asked).toBeLessThan(0.1));
+
   it('tells what was not understood', () => {
     const { wishesFound, wishesWanted } = measureReading(Object.values(sets).flat(), READ_AT);
     expect(wishesFound).toBe(wishesWanted);

@@ -60,6 +60,7 @@ export * from './limits/finding.ts';
 export * from './limits/limit.ts';
 export type { Conflict, LimitSpan } from './limits/deciding/merge-limits.ts';
 export type { Wish } from './limits/deciding/find-wishes.ts';
+export type { Answers, Question, Reading } from './limits/reader/questions.ts';
 export type { ReadLimits } from './limits/reader/read-limits.ts';
 export * from './plan/read-instructions.ts';
 export * from './limits/ceilings.ts';

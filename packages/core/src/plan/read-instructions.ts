@@ -1,6 +1,7 @@
 import { LEAST_BITS_PER_PIXEL } from '../fit/video-budget.ts';
 import { readLengthBounds } from '../limits/size-rows.ts';
 import { LocalTime, type Limit, type LimitOf } from '../limits/limit.ts';
+import type { Answers } from '../limits/reader/questions.ts';
 import { readLimits, type ReadLimits } from '../limits/reader/read-limits.ts';
 import { writeLocalTime } from '../limits/words.ts';
 import { formatBytes } from '../units/bytes.ts';
@@ -14,6 +15,8 @@ export interface ReadOptions {
    * counts. Without it, or where it is none, due times are not read.
    */
   readonly now?: string | Date;
+  /** Readings that a person chose where words can be understood in two ways, by the question's id. */
+  readonly answers?: Answers;
   /** What to decide by, in place of what is shipped: for measuring. */
   readonly models?: ReaderModels;
 }
@@ -27,7 +30,7 @@ export const MAX_INSTRUCTIONS = 200_000;
  */
 export function readInstructions(text: string, options: ReadOptions = {}): ReadLimits {
   const now = readNow(options.now);
-  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), now, options.models);
+  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), now, options.models, options.answers);
   const rest = text.slice(MAX_INSTRUCTIONS);
   const notUnderstood =
     rest.trim() === ''

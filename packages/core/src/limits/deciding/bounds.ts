@@ -73,7 +73,7 @@ const afterRules = [
     ),
   ],
   ['min', new RegExp(`^ , (?:min(?:imum)?|at (?:the )?(?:very )?least)\\b${NO_NEXT}`)],
-  ['exact', after('(?: ,)? (?:exactly|precisely|on the dot)\\b')],
+  ['exact', after('(?: ,)? (?:exactly|precisely|on the dot|bang on|on the nose)\\b')],
   [
     'about',
     after(
@@ -94,12 +94,15 @@ const REFUSED_BEFORE =
 const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
 /** "I don't care if it is 40 seconds or 3 minutes". */
 const DONT_CARE =
-  /\b(?:do(?:es)?(?: not|n't)|not) (?:really )?(?:care|mind|matter|worry|necessary|need to|have to)\b[^.;]{0,40}$|\b(?:no need|needn't|unnecessary)\b[^.;]{0,40}$/;
+  /\b(?:do(?:es)?(?: not|n't)|not|isn't|aren't) (?:really )?(?:care|mind|matter|worry|necessary|need to|have to)\b[^.;]{0,40}$|\b(?:no need|needn't|unnecessary)\b[^.;]{0,40}$/;
+/** "It isn't necessary to keep it under 1080 lines": permission, whatever bound follows. */
+const NO_NEED =
+  /\b(?:isn't|aren't|not) necessary\b[^.,;#]{0,40}$|\b(?:no need to|needn't|do(?:es)?(?: not|n't) (?:need|have) to)\b[^.,;#]{0,40}$/;
 const NEGATED = /^(?:no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)\b/;
 const CHANGE =
   /\b(?:gone|goes|raised|changed|change|increased|moved|extended|lowered|reduced|went|up|down)\b/;
 const DROPPED_BEFORE =
-  /(?:\b(?:i|it|we) (?:wrote|said|asked for|put|told you)|originally|instead of|rather than|used to be|was|were|had been|previously|not|forget|ignore|scrap|no longer)(?: (?:the|a|an|at|my|that|limit|of|about))* $/;
+  /(?:\b(?:i|it|we) (?:wrote|said|asked for|put|told you)|originally|instead of|rather than|used to be|was|were|had been|previously|not|isn't|forget|ignore|scrap|no longer)(?: (?:the|a|an|at|my|that|limit|of|about))* $/;
 
 /** Every quantity that may be a limit, with its bounds; ranges are joined. */
 export function readBounded(sentence: Sentence): Bounded[] {
@@ -217,6 +220,7 @@ function bindOne(
       : isRefused
         ? (({ max: 'min', min: 'max' } as const)[how as 'max' | 'min'] ?? how)
         : how;
+  if (NO_NEED.test(common.before)) return { ...build('bare', at, end), isDropped: true };
   for (const [how, pattern] of beforeRules) {
     const match = pattern.exec(trimmed);
     if (
@@ -249,6 +253,7 @@ function bindOne(
     isAfterFrom ||
     DONT_CARE.test(common.before) ||
     DROPPED_BEFORE.test(common.before) ||
+    /^ (?:is|are) (?:unnecessary|not (?:needed|necessary|required)|overkill)\b/.test(rest) ||
     (/^ (?:is|are) (?:plenty|enough|fine|ok|okay)\b/.test(rest) &&
       /#[DBPLFHUKI]\d+#|#N\d+# is/.test(common.after)) ||
     /^ before\b/.test(rest) ||

@@ -5,7 +5,10 @@ export interface DueMatch {
   /** `2026-11-27T16:00`, wall clock. */
   readonly at: string;
   readonly hasTime: boolean;
-  readonly isAmbiguous: boolean;
+  /** The same with day and month the other way round, where that could be meant; else null. */
+  readonly other: string | null;
+  /** Its words say that it is handed in by then, and not only that something happens then. */
+  readonly isSure: boolean;
   readonly start: number;
   readonly end: number;
 }
@@ -24,6 +27,10 @@ const OTHER =
 const PAST =
   /\b(?:was|were|said|not|originally|used to be|instead of|rather than|no longer|moved from|from|wrong|previously|board said|had been|ignore)[ ,]*(?:due |the |for |on |by )*$/;
 
+const SURE_WORTH = 4;
+const HANDS_IN =
+  /\b(?:hand(?:ed|ing)?(?: \w+){0,4} in|turn(?:ed)?(?: \w+){0,4} in|submit\w*|upload\w*|due|deadline)\b/;
+
 /** Which of the days that a text names is the one by which it is handed in; null where none is said to be. */
 export function decideDue(
   dates: readonly FoundDate[],
@@ -31,7 +38,7 @@ export function decideDue(
   cleaned: string,
   isCorrection: (sentence: number) => boolean,
 ): DueMatch | null {
-  let best: { readonly date: FoundDate; readonly worth: number } | null = null;
+  let best: { readonly date: FoundDate; readonly worth: number; readonly before: string } | null = null;
   for (const date of dates) {
     const index = sentences.findIndex((each) => each.start <= date.start && each.end >= date.start);
     const sentence = sentences[index];
@@ -75,9 +82,11 @@ export function decideDue(
     if (/\b(?:it is|it's|is|are) now[ ,]*$/.test(before) && /\b(?:deadline|due|closing)\b/.test(last))
       worth += 4;
     if (worth >= 3 && (best === null || worth > best.worth || (worth === best.worth && isCorrection(index))))
-      best = { date, worth };
+      best = { date, worth, before };
   }
   if (best === null) return null;
-  const { day, time, isAmbiguous, start, end } = best.date;
-  return { at: `${day}T${time ?? '23:59'}`, hasTime: time !== null, isAmbiguous, start, end };
+  const { day, time, otherDay, start, end } = best.date;
+  const at = (each: string) => `${each}T${time ?? '23:59'}`;
+  const isSure = best.worth >= SURE_WORTH || HANDS_IN.test(best.before);
+  return { isSure, at: at(day), hasTime: time !== null, other: otherDay && at(otherDay), start, end };
 }

@@ -1,9 +1,18 @@
-import type { Severity } from '../limit.ts';
-import type { LimitKind } from '../limit.ts';
+import type { LimitKind, Severity } from '../limit.ts';
+
+/** What a limit is before it has an id. */
+export type RawLimit = { readonly kind: LimitKind } & Readonly<Record<string, unknown>>;
+
+/** Why a limit might be meant otherwise; `other` is what it then says, null where it is none. */
+export interface Doubt {
+  readonly about: 'handed-in' | 'due' | 'day';
+  readonly other: RawLimit | null;
+}
 
 /** A limit as one place of the text gives it, before limits of several places are brought together. */
 export interface FoundLimit {
-  readonly raw: { readonly kind: LimitKind } & Readonly<Record<string, unknown>>;
+  readonly raw: RawLimit;
+  readonly doubt?: Doubt | undefined;
   readonly start: number;
   readonly end: number;
   readonly severity: Severity;

@@ -69,7 +69,7 @@ export function mergeLimits(
 ): { limits: Limit[]; spans: LimitSpan[]; conflicts: Conflict[] } {
   const drafts: Draft[] = [];
   const clashes: Clash[] = [];
-  for (const each of found) addFound(drafts, each, clashes);
+  for (const each of found) addFound(drafts, each, clashes, text);
   const limits: Limit[] = [];
   const spans: LimitSpan[] = [];
   const ids = new Map<Draft, string>();
@@ -103,7 +103,11 @@ export function mergeLimits(
   return { limits, spans: spans.sort((left, right) => left.start - right.start), conflicts };
 }
 
-function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[]): void {
+/** "Sorry, did I say five, I meant seven": what follows takes the place of what stands before. */
+const MENDS =
+  /\b(?:sorry|i meant|no wait|wait no|make that|make it|rather|strike that|scrap that|correction)\b|[[(] ?no ?[:,]/i;
+
+function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[], text: string): void {
   const place = { start: each.start, end: each.end };
   const fresh: Draft = {
     raw: { ...each.raw },
@@ -135,6 +139,13 @@ function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[]): void {
       draft.severity === each.severity && (draft.raw.isAbout === true) === (each.raw.isAbout === true),
   );
   const fields = BOUNDS[each.raw.kind];
+  const last = same?.places.at(-1);
+  const between = same && last && same.sentence === each.sentence ? text.slice(last.end, each.start) : '';
+  if (same && fields && MENDS.test(between)) {
+    same.raw = fresh.raw;
+    same.places.push(place);
+    return;
+  }
   if (same && fields) return mergeBounds(same, fresh, fields, clashes, each.isCorrection);
   if (same && (ONE_VALUE.has(each.raw.kind) || isEqual(same.raw, each.raw))) {
     if (isEqual(same.raw, each.raw)) same.places.push(place);
@@ -214,8 +225,9 @@ function mergeBounds(
     });
     return;
   }
-  same.raw = merged;
   same.places.push(...fresh.places);
+  // "35 s or shorter. A run over 35 s is too slow": the other side of the same bound is no second one.
+  if (low === null || low !== high || same.sentence === fresh.sentence) same.raw = merged;
 }
 
 function addFormats(drafts: Draft[], each: PlacedLimit, fresh: Draft): void {

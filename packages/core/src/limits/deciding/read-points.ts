@@ -11,7 +11,7 @@ const UNIT = '(?:pts?|points?|marks?)';
 /** What says that a figure is of the whole. The first group is the figure. */
 const WHOLE: readonly RegExp[] = [
   new RegExp(
-    `(?:out of|marked out of|graded out of|total(?: of)?|totals?|in total|altogether|worth|maximum(?: of)?|max|counts? for|carr(?:y|ies)|adds? up to|adding up to|sum)(?: (?:a|the|is|it|as|out|of|up|to|maximum|total|:|=|,|\\.))* (#[NO]\\d+#)(?! (?:for|each|per|%|(?:${UNIT}) (?:for|each|per)\\b))`,
+    `(?:out of|marked out of|graded out of|total(?: of)?|totals?|in total|altogether|worth|maximum(?: of)?|max|counts? for|carr(?:y|ies)|adds? up to|adding up to|sum)(?: (?:a|the|is|it|as|out|of|up|to|maximum|total|:|=|,|\\.|…))* (#[NO]\\d+#)(?! (?:for|each|per|%|(?:${UNIT}) (?:for|each|per)\\b))`,
     'g',
   ),
   new RegExp(`(?:=|→|->|- >|> ) (#[NO]\\d+#)(?: total)?(?: ${UNIT})?(?= total|$| ,| \\)|\\.)`, 'g'),
@@ -19,6 +19,7 @@ const WHOLE: readonly RegExp[] = [
     `(#[NO]\\d+#)(?: ${UNIT})? (?:total|in total|altogether|in all|overall|available|maximum|max|possible|for the (?:whole|task|assignment|project))`,
     'g',
   ),
+  new RegExp(`${UNIT} of (?:the|a|all) (#[NO]\\d+#)`, 'g'),
   new RegExp(`total (?:${UNIT})?(?: ,| :| =| is| -| \\.)* (#[NO]\\d+#)`, 'g'),
   new RegExp(`^(?:${UNIT}|marks available|total marks|points possible) (?::|=|-) (#[NO]\\d+#)(?! for)`, 'g'),
   new RegExp(`(?:maximum|max|total|full) ${UNIT}(?: (?:is|are|of|:|=|available))* (#[NO]\\d+#)`, 'g'),

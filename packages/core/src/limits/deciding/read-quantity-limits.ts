@@ -9,9 +9,10 @@ import type { MediaKind } from '../../media/containers.ts';
 type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
 /**
  * Limits, or why there is none: `nothing` says nothing is asked for, `unread` that something is and was not
- * understood.
+ * understood. `doubtful` limits may be about something that is not handed in: a person is asked.
  */
-export type QuantityReading = readonly Raw[] | 'nothing' | 'unread';
+export type QuantityReading =
+  readonly Raw[] | { readonly doubtful: readonly Raw[] } | 'nothing' | 'unread';
 
 export interface QuantityInput {
   readonly sentence: Sentence;
@@ -26,23 +27,43 @@ const isBounded = (how: Bounded['how']) => how !== 'bare';
 
 /** What a device does by itself, or what lies in a folder, is told, not asked. */
 const IS_TOLD =
-  /\b(?:phones?|cameras?)\b[^.,;]{0,30}\b(?:records?|films?|shoots?|makes?|saves?)\b|\b(?:shared folder|in the folder|on the drive|on the course page|backing track|is attached|are attached)\b/;
+  /\b(?:phones?|cameras?)\b[^.,;]{0,30}\b(?:records?|films?|shoots?|makes?|saves?)\b|\b(?:shared folder|in the folder|on the drive|on the course page|backing track|is attached|are attached|(?:mine|ours) (?:is|are|was|were))\b/;
+/** "They stay on your own disk, I don't need them": what is said of them is no limit. */
+const IS_LEFT =
+  /^(?: [a-z]+){0,3} beats? |\b(?:stays?|remains?) (?:on|with|in) your\b|\b(?:do not|don't) (?:need|want|send|hand in|upload) (?:me )?(?:it|them|those|that)\b/;
 /** Below this chance a figure without a bound is not worth telling. */
 const UNSURE = 0.3;
+/** From this chance on a figure counts unasked. */
+const SURE = 0.92;
+
+/** Whether a bound stands beside a word for what is handed in, and no word near it speaks of anything else. */
+const isPlain = ({ how }: Bounded, features: readonly string[]) =>
+  (how === 'max' || how === 'min' || how === 'range') &&
+  features.some((each) => /^(?:media|work)(?:<|>)$/.test(each)) &&
+  !features.some((each) => /^(?:train|school|part|machine|takes|music|told)(?:<|>|<<|>>)$/.test(each));
+
+const tell = (
+  chance: number,
+  { bounded, features }: QuantityInput,
+  limits: readonly Raw[],
+): QuantityReading => (chance < SURE && !isPlain(bounded, features) ? { doubtful: limits } : limits);
 
 /** "The whole packet, map included, must not pass". */
 const WHOLE_SET =
-  /\b(?:(?:the )?whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|total|all (?:of it|of them|the files) together)\b[^#]{0,50}$/;
+  /\b(?:(?:the )?whole (?:submission|upload|parcel|set|packet|lot|thing|series|folder|portfolio)|total|(?:all|both)(?: of (?:it|them)| the files)? together)\b[^#]{0,50}$/;
 
 /** "At least 3 minutes, no more than 5": nothing in the sentence says what else it could be about. */
 const isAllThereIs = ({ tag }: Sentence) =>
-  tag.replace(
-    /#\w+#|\b(?:at|the|very|least|most|max|maximum|min|minimum|no|not|more|less|longer|shorter|than|and|or|but|between|to|up|under|over|below|from|about|around|exactly|long|tops|only|please|mb|each|video|audio|file|files|photo|photos)\b|[^a-z]/g,
-    '',
-  ).length <= 3;
+  tag
+    .replace(/\( (?:it )?(?:was|used to be) #\w+# \)/g, '')
+    .replace(
+      /#\w+#|\b(?:at|the|very|least|most|max|maximum|min|minimum|no|not|more|less|longer|shorter|than|and|or|but|between|to|up|under|over|below|from|about|around|exactly|long|tops|only|please|mb|each|video|audio|file|files|photo|photos|is|limit|size|length|it|must|may|should|be|has|have|can)\b|[^a-z]/g,
+      '',
+    ).length <= 3;
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
-  duration: ({ sentence, bounded, features, models }) => {
+  duration: (input) => {
+    const { sentence, bounded, features, models } = input;
     const { min, max, how, after } = bounded;
     const chance = isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
     // What a body does, in a sentence that names nothing else: only where all else speaks for it.
@@ -51,13 +72,12 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     const isTenth =
       /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) &&
       /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));
-    if (isTenth) return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
-    if (how === 'about') return [{ kind: 'length', minUs: min, maxUs: max, isAbout: true }];
-    const isGiveOrTake = /, give or take(?! (?:about )?#)/.test(after);
-    return [{ kind: 'length', minUs: min, maxUs: max, ...(isGiveOrTake ? { isAbout: true } : {}) }];
+    const isAbout = isTenth || how === 'about' || /, give or take(?! (?:about )?#)/.test(after);
+    return tell(chance, input, [{ kind: 'length', minUs: min, maxUs: max, ...(isAbout ? { isAbout } : {}) }]);
   },
 
-  bytes: ({ sentence, bounded, features, models }) => {
+  bytes: (input) => {
+    const { sentence, bounded, features, models } = input;
     const { min, max, how, before, after, item } = bounded;
     const isTiny = item.isArticle === true && (item.value ?? 0) <= 1024;
     const chance = isTiny
@@ -84,14 +104,8 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
     const top = how === 'min' ? null : max;
     if (isTotal && top !== null && how !== 'range')
       return [{ kind: 'total-size', maxBytes: top, isAmbiguous }];
-    return [
-      {
-        kind: 'file-size',
-        minBytes: how === 'range' || how === 'min' ? min : null,
-        maxBytes: top,
-        isAmbiguous,
-      },
-    ];
+    const minBytes = how === 'range' || how === 'min' ? min : null;
+    return tell(chance, input, [{ kind: 'file-size', minBytes, maxBytes: top, isAmbiguous }]);
   },
 
   px: ({ bounded }) => {
@@ -158,7 +172,8 @@ export function readQuantityLimit(input: QuantityInput): QuantityReading {
     input.bounded.how === 'bare' &&
     IS_TOLD.test(input.sentence.tag) &&
     !/\b(?:hand in|upload|submit|must|please|convert)\b/.test(input.sentence.tag);
-  if (isTold) return 'nothing';
+  const isLoose = input.bounded.how === 'bare' || input.bounded.how === 'about';
+  if (isTold || (isLoose && IS_LEFT.test(input.bounded.after))) return 'nothing';
   const reader = readers[input.bounded.item.dimension ?? ''];
   if (!reader) return input.bounded.how === 'max' || input.bounded.how === 'min' ? 'unread' : 'nothing';
   return reader(input);

@@ -45,11 +45,11 @@ const rules: readonly WordRule[] = [
   {
     raw: { kind: 'sound-present', isWanted: true },
     pattern:
-      /\b(?:there (?:has to|must|needs to|should) be (?:some )?(?:sound|audio)|(?:must|have to|need to|needs to|has to|be able to) (?:clearly )?hear (?:you|u|it|your|every|both|the)\b|(?:with|have|has|having|include|includes|including|need|needs|contain|contains|keep) (?:the |its |good |clear |some |original |live )?(?:sound|audio)\b(?! (?:files?|only|recordings?|off))|(?:sound|audio|music|voices?|dialogue|words) (?:must|has to|have to|needs? to|should) (?:always |still )?be (?:on|audible|heard|included|there|clearly (?:audible|heard))|(?:sound|audio|music|voices?) (?:is|are) (?:on and )?audible|(?:sound|audio|music|voice|voices)\b[^.,]{0,30}\baudible\b|(?:sound|audio) on\b|(?:sound|audio) (?:: (?:yes|on|essential|required|needed|a must)\b|is (?:needed|required|essential|a must)|must be (?:on|included|there))|(?:not|n't) (?:be )?(?:mute|muted|silent)\b|not a silent)/,
+      /\b(?:there (?:has to|must|needs to|should) be (?:some )?(?:sound|audio)|(?:must|have to|need to|needs to|has to|be able to) (?:clearly )?hear (?:you|u|it|your|every|both|the)\b|(?:with|have|has|having|include|includes|including|need|needs|contain|contains|keep) (?:the |its |good |clear |some |original |live )?(?:sound|audio)\b(?! (?:files?|only|recordings?|off))|(?:sound|audio|music|voices?|dialogue|words) (?:must|has to|have to|needs? to|should) (?:always |still )?be (?:on|audible|heard|included|there|clearly (?:audible|heard))|(?:sound|audio|music|voices?) (?:is|are) (?:on and )?audible|(?:sound|audio|music|voice|voices)\b[^.,]{0,30}\baudible\b|(?:sound|audio) on\b|(?:sound|audio) (?:: (?:yes|on|essential|required|needed|a must)\b|is (?:needed|required|essential|a must)|must be (?:on|included|there))|(?:not|n't) (?:be )?(?:mute|muted|silent)\b|not a silent|silent (?:clip|film|video|one)s? (?:is|are)(?: not|n't)|sound (?:has|needs) (?:to|2) be (?:on|heard)|mute = no (?:marks?|points?))/,
   },
   {
     raw: { kind: 'channels', wanted: 2 },
-    pattern: /\bstereo\b|\b(?:two|2) channels?\b|\btwo - channel\b/,
+    pattern: /\bstereo\b|\b(?:two|2) channels?\b|\btwo - channel\b|^two channels\b/,
     unless: /\b(?:mono or (?:in )?stereo|stereo or (?:in )?mono|not (?:in )?stereo|stereotyp\w*)\b/,
   },
   {

@@ -52,6 +52,7 @@ export const english: Language = {
   groups: { dozen: 12, couple: 2, pair: 2 },
   half: ['half'],
   quarter: ['quarter', 'quarters'],
+  each: ['per', 'each', 'every'],
   and: 'and',
   of: 'of',
   units: {

@@ -33,9 +33,9 @@ describe('findDates', () => {
 
   it('tells which of 3/4 is the month by the words around it, and that it could be otherwise', () => {
     const read = (text: string) =>
-      findDates(cleanText(text), NOW).map(({ day, isAmbiguous }) => [day, isAmbiguous]);
-    expect(read('Year 9 maths and colour. Due 3/4.')).toEqual([['2027-04-03', true]]);
-    expect(read('For 7th grade color theory, 10 pts. Due 3/4.')).toEqual([['2027-03-04', true]]);
-    expect(read('Due 25/4.')).toEqual([['2027-04-25', false]]);
+      findDates(cleanText(text), NOW).map(({ day, otherDay }) => [day, otherDay]);
+    expect(read('Year 9 maths and colour. Due 3/4.')).toEqual([['2027-04-03', '2027-03-04']]);
+    expect(read('For 7th grade color theory, 10 pts. Due 3/4.')).toEqual([['2027-03-04', '2027-04-03']]);
+    expect(read('Due 25/4.')).toEqual([['2027-04-25', null]]);
   });
 });

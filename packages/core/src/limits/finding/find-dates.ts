@@ -8,8 +8,8 @@ export interface FoundDate {
   readonly day: string;
   /** `16:00`; null where none is told. */
   readonly time: string | null;
-  /** Day and month could be the other way round. */
-  readonly isAmbiguous: boolean;
+  /** The day where day and month are the other way round, if that could be meant; else null. */
+  readonly otherDay: string | null;
 }
 
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'] as const;
@@ -59,7 +59,8 @@ export function findDates(cleaned: string, now: string): FoundDate[] {
     const end = start + match[0].replace(/[ ,]+$/, '').length;
     const iso = writeDay(day, month, year, now);
     if (iso === null || !isFree(start, end)) return;
-    found.push({ ...widenByTime(cleaned, start, end), day: iso, isAmbiguous });
+    const otherDay = isAmbiguous ? writeDay(month, day, year, now) : null;
+    found.push({ ...widenByTime(cleaned, start, end), day: iso, otherDay });
   };
   for (const match of cleaned.matchAll(/(?<![\d-])(20\d\d)-(\d\d)-(\d\d)(?!\d)/g))
     add(match, Number(match[3]), Number(match[2]), match[1]);

@@ -26,6 +26,8 @@ export interface Language {
   readonly groups: Readonly<Record<string, number>>;
   readonly half: readonly string[];
   readonly quarter: readonly string[];
+  /** What stands before a group that something is counted for: "per pair". */
+  readonly each: readonly string[];
   readonly and: string;
   readonly of: string;
   readonly units: Readonly<Record<string, Unit>>;

@@ -46,7 +46,9 @@ export function readNumber(tokens: readonly Token[], at: number, language: Langu
     if (language.thousand.includes(word(at + 1))) return addBelow(tokens, at + 2, 1000, language);
     return null;
   }
-  const group = language.groups[token.text];
+  // "One film per pair" tells who, not how many.
+  const isWho = language.each.includes(tokens[at - 1]?.text ?? '') && word(at + 1) !== language.of;
+  const group = isWho ? undefined : language.groups[token.text];
   if (group !== undefined) return { value: group, next: word(at + 1) === language.of ? at + 2 : at + 1 };
   const small = readBelowHundred(tokens, at, language);
   if (!small) return null;
@@ -104,12 +106,13 @@ function addBelow(tokens: readonly Token[], at: number, value: number, language:
   return rest ? { value: value + rest.value, next: rest.next } : { value, next: at };
 }
 
-/** "two and a half" */
+/** "two and a half", "two and a quarter", "two and three quarters" */
 function addHalf(tokens: readonly Token[], number: ReadNumber, language: Language): ReadNumber {
   const words = [0, 1, 2].map((offset) => tokens[number.next + offset]?.text ?? '');
-  const isHalf =
-    words[0] === language.and &&
-    language.articles.includes(words[1] ?? '') &&
-    language.half.includes(words[2] ?? '');
-  return isHalf ? { value: number.value + 0.5, next: number.next + 3 } : number;
+  if (words[0] !== language.and) return number;
+  const count = language.articles.includes(words[1] ?? '') ? 1 : language.numbers[words[1] ?? ''];
+  const next = number.next + 3;
+  if (count === 1 && language.half.includes(words[2] ?? '')) return { value: number.value + 0.5, next };
+  const isQuarter = (count === 1 || count === 3) && language.quarter.includes(words[2] ?? '');
+  return isQuarter ? { value: number.value + count * 0.25, next } : number;
 }

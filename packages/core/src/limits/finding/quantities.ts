@@ -352,14 +352,14 @@ function readQuantity(tokens: readonly Token[], at: number, language: Language):
         next = restUnit.next;
       } else if (
         rest &&
-        restAt === next &&
+        (restAt === next || (unit.unit.factor === 3600e6 && tokens[next]?.text === language.and)) &&
         !restUnit &&
         rest.value >= 5 &&
         rest.value < 60 &&
-        unit.unit.factor === 60e6 &&
+        (unit.unit.factor === 60e6 || unit.unit.factor === 3600e6) &&
         isEndOfQuantity(tokens[rest.next])
       ) {
-        total += rest.value * 1e6;
+        total += (rest.value * unit.unit.factor) / 60;
         next = rest.next;
       }
     }

@@ -37,7 +37,7 @@ export function readSentences(rawItems: readonly Item[], text: string, language:
   let breaks = 0;
   const close = () => {
     if (current.some((item) => item.kind !== 'sign')) {
-      const items = inheritUnits(current, sentences.at(-1)?.items ?? []);
+      const items = inheritUnits(current, sentences.at(-1)?.items ?? [], sentences.slice(-4));
       sentences.push(buildSentence(items, breaks > 1));
       breaks = 0;
     }
@@ -118,7 +118,11 @@ const LOOSE_END =
  * Numbers without a unit take it over: "2 to 3 minutes", "min 1, max 2 minutes", "at least a minute but no
  * more than two".
  */
-function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[] {
+function inheritUnits(
+  items: readonly Item[],
+  previous: readonly Item[],
+  earlier: readonly Sentence[],
+): Item[] {
   const result = [...items];
   const isBare = (item: Item | undefined) => item?.kind === 'quantity' && item.dimension === 'number';
   const withUnit = (item: Item, from: Item): Item => {
@@ -166,14 +170,16 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
       .slice(Math.max(0, index - 3), index)
       .map((each) => each.text)
       .join(' ');
+    const isSettled = SETTLES.test(before);
     if (
+      !isSettled &&
       !/(?:than|then|least|most|max|maximum|minimum|up to|over|under|below|past|beyond|not|exceed|ideally|preferably)$/.test(
         before,
       )
     )
       continue;
-    const source = result
-      .slice(0, index)
+    const said = isSettled ? earlier.flatMap((sentence) => sentence.items) : [];
+    const source = [...said, ...result.slice(0, index)]
       .findLast(
         (each) =>
           each.kind === 'quantity' &&
@@ -233,6 +239,8 @@ function inheritUnits(items: readonly Item[], previous: readonly Item[]): Item[]
   return result;
 }
 
+/** "Please read 12", "the ceiling is 50": the unit was said before. */
+const SETTLES = /(?:please read|should read|meant|make (?:it|that)|(?:ceiling|limit|cap|maximum) (?:is|of))$/;
 /** "Three is the maximum." */
 const IS_BOUND =
   /^is (?:the|my|our|your|an) (?:absolute |very |upper |lower )?(?:max|maximum|limit|min|minimum|least|most|ceiling)\b/;

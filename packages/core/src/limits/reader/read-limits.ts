@@ -4,7 +4,7 @@ import type { MediaKind } from '../../media/containers.ts';
 import type { Limit, LimitTarget } from '../limit.ts';
 import { CORRECTION, findSeverity, findTarget, type TextContext } from '../deciding/context.ts';
 import { findWishes, type Wish } from '../deciding/find-wishes.ts';
-import type { Understood } from '../deciding/found.ts';
+import type { Doubt, RawLimit, Understood } from '../deciding/found.ts';
 import { mergeLimits, type Conflict, type LimitSpan, type PlacedLimit } from '../deciding/merge-limits.ts';
 import { readCounts, type CountMatch } from '../deciding/read-counts.ts';
 import { decideDue } from '../deciding/decide-due.ts';
@@ -17,6 +17,7 @@ import { readNames } from '../deciding/read-names.ts';
 import { hasSeveralSizes, readQuantityLimit, readShapeLimits } from '../deciding/read-quantity-limits.ts';
 import { readWordLimits } from '../deciding/read-word-limits.ts';
 import { findSpan, type Sentence } from '../finding/sentences.ts';
+import { settleDoubts, type Answers, type Question } from './questions.ts';
 
 export interface ReadLimits {
   readonly limits: Limit[];
@@ -25,12 +26,19 @@ export interface ReadLimits {
   /** What looks like a demand and was not understood. */
   readonly notUnderstood: Wish[];
   readonly conflicts: Conflict[];
+  /** What can be understood in two ways; what is open and not counted is not among the limits. */
+  readonly questions: Question[];
 }
 
 /** Limits that apply to one kind of file wherever they stand. */
 const PHOTO_ONLY = new Set<Limit['kind']>(['print-resolution']);
 const TIMED: readonly MediaKind[] = ['video', 'sound'];
 const ALL: readonly MediaKind[] = ['video', 'sound', 'photo', 'document'];
+/** Words by which a day is one of handing in, where nothing else is said to be wanted. */
+const HANDED = /\b(?:due|deadline|hand\w*|submi\w+|upload\w*|turn(?:ed)? (?:it )?in|send)\b/;
+const DUE: Doubt = { about: 'due', other: null };
+const askDay = (raw: RawLimit, at: string): Doubt => ({ about: 'day', other: { ...raw, at } });
+const HANDED_IN: Doubt = { about: 'handed-in', other: null };
 /** Of which kinds of file a limit can be. */
 const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> = {
   'file-size': ALL,
@@ -55,6 +63,7 @@ export function readLimits(
   text: string,
   now: string | null,
   models: ReaderModels = readerModels,
+  answers: Answers = {},
 ): ReadLimits {
   const whole = findInText(text, now);
   const { cleaned, sentences, context, days, relative, mentions, cuesOf, headings, quantities } = whole;
@@ -65,21 +74,64 @@ export function readLimits(
   const isCorrected = (index: number) =>
     CORRECTION.test(sentences[index]?.tag ?? '') || isBareCorrection(sentences[index - 1]);
 
-  const place = (raw: PlacedLimit['raw'], start: number, end: number) =>
+  const place = (raw: PlacedLimit['raw'], start: number, end: number, doubt?: Doubt) =>
     found.push({
       raw,
+      doubt,
       start,
       end,
       severity: 'must',
       isCorrection: isCorrected(sentenceOf(start)),
       sentence: sentenceOf(start),
     });
+  const counted: (CountMatch & { sentence: number })[] = [];
+  sentences.forEach((sentence, index) => {
+    readSentence(
+      sentence,
+      index,
+      headings[index] ?? null,
+      context,
+      quantities.filter((each) => each.sentence === index),
+      {
+        found,
+        understood,
+        unread,
+        counted,
+        models,
+        mentions: mentions.filter((each) => each.sentence === index),
+        isCorrection: isCorrected(index),
+      },
+    );
+  });
+  const slots = decideSlots({ mentions, sentences, cuesOf, counted, isCorrection: isCorrected, models });
+  const isNothingWanted = slots.length === 0 && found.length === 0;
+  const isOnlyDated = (start: number) =>
+    isNothingWanted && !HANDED.test(sentences[sentenceOf(start)]?.tag ?? '');
+  for (const slot of slots) {
+    const sentence = sentences[slot.sentence];
+    if (!sentence) continue;
+    const span = findSpan(sentence, slot.from, slot.to);
+    place(
+      { kind: 'count', item: slot.item, min: slot.min, max: slot.max, alternative: slot.alternative },
+      span.start,
+      span.end,
+    );
+  }
   if (now !== null && days.length > 0) {
     const due = decideDue(days, sentences, cleaned, isCorrected);
-    if (due) place({ kind: 'due', at: due.at, hasTime: due.hasTime }, due.start, due.end);
+    if (due) {
+      const raw = { kind: 'due', at: due.at, hasTime: due.hasTime } as const;
+      const isDoubtful = !due.isSure || isOnlyDated(due.start);
+      place(raw, due.start, due.end, isDoubtful ? DUE : due.other ? askDay(raw, due.other) : undefined);
+    }
   }
   for (const date of relative)
-    place({ kind: 'due', at: date.at, hasTime: date.hasTime }, date.start, date.end);
+    place(
+      { kind: 'due', at: date.at, hasTime: date.hasTime },
+      date.start,
+      date.end,
+      isOnlyDated(date.start) ? DUE : undefined,
+    );
   for (const name of readNames(text, cleaned))
     found.push({
       raw: { kind: 'file-name', pattern: name.pattern },
@@ -100,46 +152,11 @@ export function readLimits(
       place({ kind: 'points', points: points.points }, span.start, span.end);
     }
   }
-  const counted: (CountMatch & { sentence: number })[] = [];
-  sentences.forEach((sentence, index) => {
-    readSentence(
-      sentence,
-      index,
-      headings[index] ?? null,
-      context,
-      quantities.filter((each) => each.sentence === index),
-      {
-        found,
-        understood,
-        unread,
-        counted,
-        models,
-        mentions: mentions.filter((each) => each.sentence === index),
-        isCorrection: isCorrected(index),
-      },
-    );
-  });
-  for (const slot of decideSlots({
-    mentions,
-    sentences,
-    cuesOf,
-    counted,
-    isCorrection: isCorrected,
-    models,
-  })) {
-    const sentence = sentences[slot.sentence];
-    if (!sentence) continue;
-    const span = findSpan(sentence, slot.from, slot.to);
-    place(
-      { kind: 'count', item: slot.item, min: slot.min, max: slot.max, alternative: slot.alternative },
-      span.start,
-      span.end,
-    );
-  }
   found.sort((left, right) => left.sentence - right.sentence || left.start - right.start);
-  const merged = mergeLimits(found, text);
+  const { counted: sure, questions } = settleDoubts(found, answers, text);
+  const merged = mergeLimits(sure, text);
   const known = [...understood, ...merged.spans, ...found];
-  return { ...merged, notUnderstood: findWishes(sentences, known, unread, text) };
+  return { ...merged, notUnderstood: findWishes(sentences, known, unread, text), questions };
 }
 
 /** Index of the sentence that a position lies in. */
@@ -189,6 +206,7 @@ function readSentence(
     to: number,
     target?: LimitTarget,
     severity: PlacedLimit['severity'] = findSeverity(sentence, from, to),
+    doubt?: Doubt,
   ) => {
     const appliesTo =
       target ??
@@ -201,6 +219,7 @@ function readSentence(
       raw: appliesTo === 'any' ? raw : { ...raw, appliesTo },
       ...findSpan(sentence, from, to),
       severity,
+      doubt,
       isCorrection: sink.isCorrection,
       sentence: index,
     });
@@ -220,7 +239,12 @@ function readSentence(
       continue;
     const reading = readQuantityLimit({ sentence, bounded, context, heading, features, models: sink.models });
     if (reading === 'unread') sink.unread.push(span);
-    else if (reading !== 'nothing') for (const raw of reading) add(raw, bounded.from, bounded.to);
+    else if (reading !== 'nothing') {
+      const { from, to } = bounded;
+      const doubt = 'doubtful' in reading ? HANDED_IN : undefined;
+      for (const raw of 'doubtful' in reading ? reading.doubtful : reading)
+        add(raw, from, to, undefined, undefined, doubt);
+    }
   }
   for (const item of sentence.items)
     if (item.dimension === 'other' && /(?:bit|megapixels?|mp|mbps|kbps)$/.test(item.text))

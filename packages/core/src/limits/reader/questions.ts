@@ -1,0 +1,94 @@
+import type { Doubt, FoundLimit, RawLimit } from '../deciding/found.ts';
+import { Limit } from '../limit.ts';
+import { describeLimit } from '../table.ts';
+
+/** One way to understand some words. */
+export interface Reading {
+  /** "Length at most 3:00"; "Not about what is handed in". */
+  readonly label: string;
+  /** The limit that it is; null where it is none. */
+  readonly limit: Limit | null;
+}
+
+/** Words that can be understood in two ways, for a person to choose. */
+export interface Question {
+  /** The same for as long as the words and what they could mean stay the same. */
+  readonly id: string;
+  readonly start: number;
+  readonly end: number;
+  readonly words: string;
+  /** "Is this about what you hand in?" */
+  readonly asks: string;
+  /** Two, the likelier one first. */
+  readonly readings: readonly [Reading, Reading];
+  /** Which reading a person chose; null while it is open. */
+  readonly answer: 0 | 1 | null;
+  /** The likelier reading counts while it is open: a day is better than none. */
+  readonly isCounted: boolean;
+}
+
+/** Chosen readings by the id of their question. */
+export type Answers = Readonly<Record<string, 0 | 1>>;
+
+const ASKS: Readonly<Record<Doubt['about'], string>> = {
+  'handed-in': 'Is this about what you hand in?',
+  due: 'Is this when it is due?',
+  day: 'Which day is meant?',
+};
+/**
+ * Divides what was found into what counts and what a person is asked. What was answered counts as answered;
+ * what is open counts for nothing, but for days, and is not asked where the same is said for sure elsewhere.
+ */
+export function settleDoubts<F extends FoundLimit>(
+  found: readonly F[],
+  answers: Answers,
+  text: string,
+): { readonly counted: F[]; readonly questions: Question[] } {
+  const sure = found.filter(({ doubt }) => doubt === undefined);
+  const counted = [...sure];
+  const questions = new Map<string, Question>();
+  for (const each of found) {
+    const { doubt, start, end } = each;
+    if (doubt === undefined) continue;
+    // What takes an earlier limit back is about the same thing.
+    const takesBack = each.isCorrection && sure.some(({ raw }) => raw.kind === each.raw.kind);
+    if (takesBack || sure.some(({ raw }) => isCoveredBy(each.raw, raw))) {
+      counted.push(each);
+      continue;
+    }
+    const words = text.slice(start, end).replace(/\s+/g, ' ').trim().slice(0, 200);
+    const readings = [readAs(each, each.raw), readAs(each, doubt.other)] as const;
+    if (readings[0].limit === null) continue;
+    const id = `${doubt.about}:${each.raw.kind}:${words.toLowerCase()}`;
+    const answer = Object.hasOwn(answers, id) ? (answers[id] ?? null) : null;
+    const isCounted = doubt.about === 'day';
+    questions.set(id, {
+      ...{ id, start, end, words, readings, answer, isCounted },
+      asks: ASKS[doubt.about],
+    });
+    if (answer === 0 || (answer === null && isCounted)) counted.push(each);
+    if (answer === 1 && doubt.other !== null) counted.push({ ...each, raw: doubt.other });
+  }
+  const order = new Map(found.map((each, at) => [`${each.start}-${each.end}-${each.raw.kind}`, at]));
+  const placeOf = ({ start, end, raw }: F) => order.get(`${start}-${end}-${raw.kind}`) ?? 0;
+  return {
+    counted: counted.sort((left, right) => placeOf(left) - placeOf(right)),
+    questions: [...questions.values()].sort((left, right) => left.start - right.start),
+  };
+}
+
+function readAs({ severity }: FoundLimit, raw: RawLimit | null): Reading {
+  if (raw === null) return { label: 'No, it is about something else', limit: null };
+  const parsed = Limit.safeParse({ id: 'read', severity, ...raw });
+  if (!parsed.success) return { label: '', limit: null };
+  const { label, wanted } = describeLimit(parsed.data);
+  return { label: `${label} ${wanted}`, limit: parsed.data };
+}
+
+/** The same thing is asked for at least as sharply: nothing would change by asking. */
+function isCoveredBy(doubtful: RawLimit, sure: RawLimit): boolean {
+  const fields = Object.entries(doubtful).filter(
+    ([field, value]) => value !== null && field !== 'isAmbiguous' && field !== 'isAbout',
+  );
+  return fields.every(([field, value]) => sure[field] === value);
+}
