@@ -1,4 +1,4 @@
-import { readInstructions, type ReaderModels } from '@apodix/core';
+import { readInstructions, type Limit, type ReaderModels } from '@apodix/core';
 import { execa } from 'execa';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -48,7 +48,7 @@ export async function crossValidate(): Promise<CrossValidation | null> {
   });
   if (sets.length === 0) return null;
   const all = sets.flatMap(({ name, texts }) => texts.map((text) => ({ name, text })));
-  const folded = new Map<string, unknown[]>();
+  const folded = new Map<string, ReadOne[]>();
   for (let fold = 0; fold < FOLDS; fold += 1) {
     const models = trainReader(all.filter((_, at) => at % FOLDS !== fold).map(({ text }) => text));
     for (const [at, { name, text }] of all.entries())
@@ -57,9 +57,9 @@ export async function crossValidate(): Promise<CrossValidation | null> {
   const bySet: Row[] = [];
   const fields = new Map<string, z.infer<typeof Score>>();
   for (const { name, texts } of sets) {
-    const inFolds = await judge(name, folded.get(name) ?? []);
+    const inFolds = await judgeBoth(name, folded.get(name) ?? []);
     const without = trainReader(all.filter((each) => each.name !== name).map(({ text }) => text));
-    const leftOut = await judge(
+    const leftOut = await judgeBoth(
       name,
       texts.map((text) => readOne(text, without)),
     );
@@ -81,8 +81,48 @@ export async function crossValidate(): Promise<CrossValidation | null> {
   return { bySet, byField };
 }
 
-const readOne = ({ id, text }: JudgedText, models: ReaderModels) =>
-  writeJudgeShape(id, readInstructions(text, { now: NOW, models }).limits);
+interface ReadOne {
+  /** Limits, with the likelier reading of each open question: what a person sees first. */
+  readonly told: unknown;
+  /** What counts without a word to the person: neither asked nor told as a contradiction. */
+  readonly silent: unknown;
+  readonly limits: number;
+  readonly asks: number;
+}
+
+function readOne({ id, text }: JudgedText, models: ReaderModels): ReadOne {
+  const { limits, questions, conflicts } = readInstructions(text, { now: NOW, models });
+  const answers = Object.fromEntries(questions.map(({ id }) => [id, 0 as const]));
+  const answered = readInstructions(text, { now: NOW, models, answers }).limits;
+  const isDay = questions.some(({ isCounted }) => isCounted);
+  const isSilent = (limit: Limit) =>
+    !conflicts.some(({ limitIds }) => limitIds.includes(limit.id)) && !(isDay && limit.kind === 'due');
+  return {
+    told: writeJudgeShape(id, answered),
+    silent: writeJudgeShape(id, limits.filter(isSilent)),
+    limits: answered.length,
+    asks: questions.length,
+  };
+}
+
+interface JudgedBoth extends Judged {
+  readonly silentMisses: Judged['misses'];
+  readonly asked: string;
+}
+
+async function judgeBoth(name: string, read: readonly ReadOne[]): Promise<JudgedBoth> {
+  const told = await judge(
+    name,
+    read.map((each) => each.told),
+  );
+  const silent = await judge(
+    name,
+    read.map((each) => each.silent),
+  );
+  const sum = (pick: (each: ReadOne) => number) => read.reduce((total, each) => total + pick(each), 0);
+  const asked = `${sum(({ asks }) => asks)} of ${sum(({ limits }) => limits)}`;
+  return { ...told, silentMisses: silent.misses, asked };
+}
 
 async function judge(name: string, predictions: readonly unknown[]): Promise<Judged> {
   const folder = await mkdtemp(join(tmpdir(), 'apodix-reading-'));
@@ -120,7 +160,11 @@ const MUSTS = new Set([
   'notFormats',
 ]);
 
-function describe(set: string, how: string, { overall, misses, texts, textsExact }: Judged): Row {
+function describe(
+  set: string,
+  how: string,
+  { overall, silentMisses: misses, texts, textsExact, asked }: JudgedBoth,
+): Row {
   const invented = misses.filter(({ type }) => type === 'invented');
   const wrong = invented.filter(({ field }) => MUSTS.has(field));
   // The same figure on the other side.
@@ -135,7 +179,8 @@ function describe(set: string, how: string, { overall, misses, texts, textsExact
     how,
     ...rate(overall),
     'texts fully right': `${textsExact} of ${texts}`,
-    'wrong musts': wrong.length,
+    asked,
+    'silent wrong musts': wrong.length,
     inverted: inverted.length,
   };
 }

@@ -42,7 +42,9 @@ export function decideDue(
   for (const date of dates) {
     const index = sentences.findIndex((each) => each.start <= date.start && each.end >= date.start);
     const sentence = sentences[index];
-    const start = sentence?.start ?? Math.max(0, cleaned.lastIndexOf('\n', date.start));
+    // A sentence that is a day alone has no words: it begins where the last one ends.
+    const lastEnd = sentences.findLast((each) => each.end <= date.start)?.end ?? 0;
+    const start = sentence?.start ?? lastEnd + (/^[\s.!?;:-]*/.exec(cleaned.slice(lastEnd))?.[0].length ?? 0);
     const end = Math.max(date.end, sentence?.end ?? date.end);
     const before = cleaned.slice(start, date.start);
     const after = cleaned.slice(date.end, end);

@@ -104,7 +104,7 @@ export function mergeLimits(
 }
 
 /** "Sorry, did I say five, I meant seven": what follows takes the place of what stands before. */
-const MENDS =
+export const MENDS =
   /\b(?:sorry|i meant|no wait|wait no|make that|make it|rather|strike that|scrap that|correction)\b|[[(] ?no ?[:,]/i;
 
 function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[], text: string): void {
@@ -142,7 +142,8 @@ function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[], text: st
   const last = same?.places.at(-1);
   const between = same && last && same.sentence === each.sentence ? text.slice(last.end, each.start) : '';
   if (same && fields && MENDS.test(between)) {
-    same.raw = fresh.raw;
+    // "At most five, sorry, seven": a figure without a bound of its own takes over the side.
+    same.raw = { ...fresh.raw, ...takeSide(same, fresh, fields) };
     same.places.push(place);
     return;
   }
@@ -162,6 +163,14 @@ function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[], text: st
     return;
   }
   drafts.push(fresh);
+}
+
+function takeSide(same: Draft, fresh: Draft, [min, max]: readonly [string, string]): Record<string, unknown> {
+  if (fresh.raw[min] !== fresh.raw[max]) return {};
+  return {
+    [min]: same.raw[min] === null ? null : fresh.raw[min],
+    [max]: same.raw[max] === null ? null : fresh.raw[max],
+  };
 }
 
 function mergeBounds(

@@ -19,7 +19,7 @@ const WHOLE: readonly RegExp[] = [
     `(#[NO]\\d+#)(?: ${UNIT})? (?:total|in total|altogether|in all|overall|available|maximum|max|possible|for the (?:whole|task|assignment|project))`,
     'g',
   ),
-  new RegExp(`${UNIT} of (?:the|a|all) (#[NO]\\d+#)`, 'g'),
+  /#O\d+# of the (#[NO]\d+#)/g,
   new RegExp(`total (?:${UNIT})?(?: ,| :| =| is| -| \\.)* (#[NO]\\d+#)`, 'g'),
   new RegExp(`^(?:${UNIT}|marks available|total marks|points possible) (?::|=|-) (#[NO]\\d+#)(?! for)`, 'g'),
   new RegExp(`(?:maximum|max|total|full) ${UNIT}(?: (?:is|are|of|:|=|available))* (#[NO]\\d+#)`, 'g'),
@@ -54,6 +54,7 @@ export function readPoints(
         if (!item || (item.dimension !== 'number' && !isPoints) || !(value >= 1 && value <= 1000)) continue;
         if (
           !isPoints &&
+          !hasUnit &&
           !ABOUT_MARKS.test(tag) &&
           !/^(?:out of|total|that's|that is|altogether)\b/.test(tag) &&
           rank !== 2

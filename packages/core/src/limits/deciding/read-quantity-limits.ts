@@ -11,8 +11,7 @@ type Raw = { readonly kind: LimitKind } & Record<string, unknown>;
  * Limits, or why there is none: `nothing` says nothing is asked for, `unread` that something is and was not
  * understood. `doubtful` limits may be about something that is not handed in: a person is asked.
  */
-export type QuantityReading =
-  readonly Raw[] | { readonly doubtful: readonly Raw[] } | 'nothing' | 'unread';
+export type QuantityReading = readonly Raw[] | { readonly doubtful: readonly Raw[] } | 'nothing' | 'unread';
 
 export interface QuantityInput {
   readonly sentence: Sentence;
@@ -21,6 +20,8 @@ export interface QuantityInput {
   readonly heading: MediaKind | null;
   readonly features: readonly string[];
   readonly models: ReaderModels;
+  /** It takes the place of a figure that was read just before it. */
+  readonly isMended?: boolean;
 }
 
 const isBounded = (how: Bounded['how']) => how !== 'bare';
@@ -36,7 +37,7 @@ const UNSURE = 0.3;
 /** From this chance on a figure counts unasked. */
 const SURE = 0.92;
 
-/** Whether a bound stands beside a word for what is handed in, and no word near it speaks of anything else. */
+/** Whether a bound stands beside a word for what is handed in, and no word near it is about anything else. */
 const isPlain = ({ how }: Bounded, features: readonly string[]) =>
   (how === 'max' || how === 'min' || how === 'range') &&
   features.some((each) => /^(?:media|work)(?:<|>)$/.test(each)) &&
@@ -63,9 +64,9 @@ const isAllThereIs = ({ tag }: Sentence) =>
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: (input) => {
-    const { sentence, bounded, features, models } = input;
+    const { sentence, bounded, features, models, isMended } = input;
     const { min, max, how, after } = bounded;
-    const chance = isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
+    const chance = isMended || isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
     // What a body does, in a sentence that names nothing else: only where all else speaks for it.
     const least = features.includes('activity-alone') ? 0.9 : 0.5;
     if (chance < least) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
@@ -77,12 +78,12 @@ const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading
   },
 
   bytes: (input) => {
-    const { sentence, bounded, features, models } = input;
+    const { sentence, bounded, features, models, isMended } = input;
     const { min, max, how, before, after, item } = bounded;
     const isTiny = item.isArticle === true && (item.value ?? 0) <= 1024;
     const chance = isTiny
       ? 0
-      : isAllThereIs(sentence) || (bounded.isMadeSmaller && how === 'max')
+      : isMended || isAllThereIs(sentence) || (bounded.isMadeSmaller && how === 'max')
         ? 1
         : judgeFeatures(models.bytes, features);
     if (chance < 0.5) return isBounded(how) ? 'unread' : 'nothing';

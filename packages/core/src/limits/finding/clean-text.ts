@@ -63,5 +63,6 @@ export function cleanText(text: string): string {
     else if (/[\p{Cc}\p{Cf}\p{Zs}\p{Co}]/u.test(sign)) cleaned += ' ';
     else cleaned += lower.length === 1 ? lower : sign;
   }
-  return cleaned;
+  // "Voice ........ 6": dots that lead to a figure end no sentence.
+  return cleaned.replace(/\.{4,}(?= ?\d)/g, (match) => pad(match, ':'));
 }

@@ -179,14 +179,13 @@ function inheritUnits(
     )
       continue;
     const said = isSettled ? earlier.flatMap((sentence) => sentence.items) : [];
-    const source = [...said, ...result.slice(0, index)]
-      .findLast(
-        (each) =>
-          each.kind === 'quantity' &&
-          each.dimension !== 'number' &&
-          each.dimension !== 'other' &&
-          each.unit !== undefined,
-      );
+    const source = [...said, ...result.slice(0, index)].findLast(
+      (each) =>
+        each.kind === 'quantity' &&
+        each.dimension !== 'number' &&
+        each.dimension !== 'other' &&
+        each.unit !== undefined,
+    );
     if (source) result[index] = withUnit(item, source);
   }
   result.forEach((item, index) => {

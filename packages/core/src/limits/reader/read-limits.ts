@@ -5,12 +5,19 @@ import type { Limit, LimitTarget } from '../limit.ts';
 import { CORRECTION, findSeverity, findTarget, type TextContext } from '../deciding/context.ts';
 import { findWishes, type Wish } from '../deciding/find-wishes.ts';
 import type { Doubt, RawLimit, Understood } from '../deciding/found.ts';
-import { mergeLimits, type Conflict, type LimitSpan, type PlacedLimit } from '../deciding/merge-limits.ts';
+import {
+  mergeLimits,
+  MENDS,
+  type Conflict,
+  type LimitSpan,
+  type PlacedLimit,
+} from '../deciding/merge-limits.ts';
 import { readCounts, type CountMatch } from '../deciding/read-counts.ts';
 import { decideDue } from '../deciding/decide-due.ts';
 import { readerModels, type ReaderModels } from '../deciding/models.ts';
 import { decideSlots } from '../deciding/decide-slots.ts';
 import { readPoints } from '../deciding/read-points.ts';
+import { readRubric } from '../deciding/read-rubric.ts';
 import { readFormats } from '../deciding/read-formats.ts';
 import { readInView } from '../deciding/read-in-view.ts';
 import { readNames } from '../deciding/read-names.ts';
@@ -142,14 +149,17 @@ export function readLimits(
       sentence: sentenceOf(name.start),
     });
 
-  const points = readPoints(sentences, (sentence, index) =>
-    /(?:^| |-)(?:pts?|points?|marks?)$/.test(sentence.items[index]?.text ?? ''),
-  );
+  const isOfPoints = (sentence: Sentence, index: number) =>
+    /(?:^| |-)(?:pts?|points?|marks?)$/.test(sentence.items[index]?.text ?? '');
+  const points = readPoints(sentences, isOfPoints);
   if (points) {
     const sentence = sentences[points.sentence];
     if (sentence) {
       const span = findSpan(sentence, points.from, points.to);
-      place({ kind: 'points', points: points.points }, span.start, span.end);
+      const rubric = readRubric(sentences, points, isOfPoints, text);
+      understood.push(...rubric);
+      const parts = rubric.map(({ label, points: each }) => ({ label, points: each }));
+      place({ kind: 'points', points: points.points, rubric: parts }, span.start, span.end);
     }
   }
   found.sort((left, right) => left.sentence - right.sentence || left.start - right.start);
@@ -226,6 +236,7 @@ function readSentence(
   };
   const counted = sentence.tag.includes('#N') ? readCounts(sentence, context) : [];
   for (const count of counted) sink.counted.push({ ...count, sentence: index });
+  let last: { readonly dimension: string; readonly to: number } | null = null;
   for (const { bounded, features } of quantities) {
     const span = findSpan(sentence, bounded.from, bounded.to);
     if (bounded.isDropped) {
@@ -237,10 +248,22 @@ function readSentence(
       counted.some((count) => count.from < bounded.to && count.to > bounded.from)
     )
       continue;
-    const reading = readQuantityLimit({ sentence, bounded, context, heading, features, models: sink.models });
+    const dimension = bounded.item.dimension ?? '';
+    // "Five, sorry, I meant seven": the second is about the same thing as the first.
+    const isMended = last?.dimension === dimension && MENDS.test(sentence.tag.slice(last.to, bounded.from));
+    const reading = readQuantityLimit({
+      isMended,
+      sentence,
+      bounded,
+      context,
+      heading,
+      features,
+      models: sink.models,
+    });
     if (reading === 'unread') sink.unread.push(span);
     else if (reading !== 'nothing') {
       const { from, to } = bounded;
+      last = { dimension, to };
       const doubt = 'doubtful' in reading ? HANDED_IN : undefined;
       for (const raw of 'doubtful' in reading ? reading.doubtful : reading)
         add(raw, from, to, undefined, undefined, doubt);
