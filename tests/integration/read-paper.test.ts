@@ -1,5 +1,4 @@
-import type { ReadLimits } from '@apodix/core';
-import type { PaperText } from '@apodix/engine';
+import type { PaperText, ReadLimits } from '@apodix/core';
 import { execa } from 'execa';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -15,7 +14,7 @@ beforeAll(async () => {
 afterAll(() => rm(folder, { recursive: true, force: true }));
 
 interface Answer extends ReadLimits {
-  readonly paper: PaperText;
+  readonly paper: Omit<PaperText, 'pages'> & { readonly pages: number };
 }
 
 async function readLimits(path: string): Promise<{ answer: Answer; exitCode: number | undefined }> {

@@ -15,6 +15,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
+import { LITTLE_PDF } from '../test-support/printed-sheet.ts';
 
 let apodix: RunningApodix;
 let folder = '';
@@ -151,6 +152,7 @@ const bodies: Partial<Record<RouteName, () => unknown>> = {
   writeLimits: () => ({ limits: work.limits }),
   writeSheet: () => ({ baseVersion: 0, sheet: { layout: 'single', paper: 'a4', title: '', pieces: [] } }),
   writeParcel: () => ({ text: work.parcel.text, items: [], answers: [] }),
+  readPaper: () => ({ dataBase64: LITTLE_PDF.toString('base64') }),
   noteByHand: () => ({ note: 'On paper.' }),
   writeRecipe: () => {
     const { recipe } = work.takes.find((take) => take.id === ids.spare) ?? {};

@@ -1,5 +1,8 @@
-import { Limit, type AssignmentView, type TodayView } from '@apodix/core';
+import { Limit, type AssignmentView, type PaperText, type TodayView } from '@apodix/core';
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { LITTLE_PDF } from '../test-support/printed-sheet.ts';
 import {
   buildAnnouncement,
   startApodix,
@@ -117,6 +120,55 @@ describe('the brief', () => {
       'B',
       body.dueByGroup.find((each) => each.group === 'B')?.dueAt,
     ]);
+  });
+});
+
+describe('what a person chose where words can be read in two ways', () => {
+  it('is remembered, makes no reading of one’s own where it changes no limit, and goes with a reset', async () => {
+    const before = await call<AssignmentView>('GET', '/api/assignments/prose', 'ann');
+    const answers = { 'due:due:on 12 february': 1 };
+    const body = { limits: before.body.limits, answers };
+    const kept = await call<AssignmentView>('PUT', '/api/assignments/prose/limits', 'ann', body);
+    expect([kept.body.answers, kept.body.isBriefChanged, kept.body.limitsFrom]).toEqual([
+      answers,
+      false,
+      'read',
+    ]);
+    await apodix.crash();
+    const again = await call<AssignmentView>('GET', '/api/assignments/prose', 'ann');
+    const other = await call<AssignmentView>('GET', '/api/assignments/typed', 'ann');
+    expect([again.body.answers, other.body.answers]).toEqual([answers, {}]);
+    const reset = await call<AssignmentView>('DELETE', '/api/assignments/prose/limits', 'ann');
+    expect(reset.body.answers).toEqual({});
+  });
+
+  it('comes along with an assignment of one’s own', async () => {
+    const answers = { 'day:due:3/4': 0 };
+    const { body } = await call<AssignmentView>('POST', '/api/assignments', 'ann', {
+      ...{ kind: 'own', title: 'Solo', instructions: 'Due 3/4', limits: [], answers },
+    });
+    expect(body.answers).toEqual(answers);
+    await call('DELETE', `/api/assignments/${body.id}`, 'ann');
+  });
+});
+
+describe('instructions on paper', () => {
+  const read = (bytes: Buffer, who: string) =>
+    call<PaperText & { code: string }>('POST', '/api/papers', who, { dataBase64: bytes.toString('base64') });
+
+  it('are read for whoever is signed in, and nothing of them is kept', async () => {
+    const { status, body } = await read(LITTLE_PDF, 'ann');
+    expect([status, body.text, body.how]).toEqual([200, 'Film one dance of at most two minutes.', 'text']);
+    const page = Buffer.from(body.pages[0] ?? '', 'base64');
+    expect(page.subarray(0, 3).toString('hex')).toBe('ffd8ff');
+    expect(await readdir(join(apodix.dataFolder, 'papers'))).toEqual([]);
+  });
+
+  it('are refused in plain words where they are none, and to nobody', async () => {
+    const { status, body } = await read(Buffer.from('no paper at all, only words'), 'ann');
+    expect([status, body.code]).toEqual([422, 'NOT_PAPER']);
+    expect((await read(LITTLE_PDF, 'nobody')).status).toBe(401);
+    expect(await readdir(join(apodix.dataFolder, 'papers'))).toEqual([]);
   });
 });
 

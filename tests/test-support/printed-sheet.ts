@@ -97,3 +97,15 @@ export async function photographSheet(folder: string, name: string): Promise<str
   ]);
   return path;
 }
+
+/** The least PDF that holds words; readers rebuild its missing table of objects. */
+export const LITTLE_PDF = Buffer.from(`%PDF-1.4
+1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj
+2 0 obj<</Type/Pages/Kids[3 0 R]/Count 1>>endobj
+3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 300 200]/Contents 4 0 R/Resources<</Font<</F1 5 0 R>>>>>>endobj
+4 0 obj<</Length 70>>stream
+BT /F1 12 Tf 20 100 Td (Film one dance of at most two minutes.) Tj ET
+endstream endobj
+5 0 obj<</Type/Font/Subtype/Type1/BaseFont/Helvetica>>endobj
+trailer<</Root 1 0 R>>
+`);

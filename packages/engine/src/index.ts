@@ -18,7 +18,7 @@ export { gatherTakes } from './gather/gather-takes.ts';
 export { layOutCard } from './card/lay-out-card.ts';
 export { mergePhotos } from './photo/merge-photos.ts';
 export { runPhotoChild } from './photo/run-photo-child.ts';
-export { readPaper, type DoubtfulWord, type PaperText } from './paper/read-paper.ts';
+export { readPaper } from './paper/run-paper-child.ts';
 export { extractStill } from './photo/extract-still.ts';
 export { hashFile } from './process/hash-file.ts';
 export type { OnProgress, Progress } from './process/progress.ts';

@@ -3,6 +3,7 @@ import { Receipt } from '../handin/receipt.ts';
 import { Seen } from '../presence/seen.ts';
 import type { Route } from './route.ts';
 import * as schema from './schemas.ts';
+import { paperRoutes } from './paper-routes.ts';
 import { shapeRoutes } from './shape-routes.ts';
 import { sheetRoutes } from './sheet-routes.ts';
 import { sharingRoutes } from './sharing-routes.ts';
@@ -369,6 +370,7 @@ export const routes = {
     answer: null,
     purpose: 'This table as an OpenAPI 3.1 document.',
   },
+  ...paperRoutes,
   ...shapeRoutes,
   ...sharingRoutes,
   ...sheetRoutes,

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { HandInState } from '../handin/hand-in-state.ts';
 import { Slot, SlotAnswer, ParcelText } from '../handin/parcel.ts';
 import { LimitsOrigin } from '../handin/receipt.ts';
+import { Answers } from '../limits/answers.ts';
 import { Finding, FindingState } from '../limits/finding.ts';
 import { Limits } from '../limits/limit.ts';
 import { Filmstrip } from '../media/analysis.ts';
@@ -236,6 +237,8 @@ export const AssignmentView = AssignmentCard.extend({
   limitsFrom: LimitsOrigin,
   /** Limits of the person's own reading, which the hand-in is not judged by. */
   ownLimitIds: z.array(z.string()),
+  /** What the person chose where words can be read in two ways, by the question's id. */
+  answers: Answers,
   /** What the teacher changed and this person has not confirmed yet; oldest first. */
   changes: z.array(ChangeView),
   group: z.string().nullable(),
@@ -267,11 +270,14 @@ export const OwnAssignmentInput = z.object({
   instructions: z.string().max(200_000),
   limits: Limits,
   dueAt: z.iso.datetime().nullable().default(null),
+  answers: Answers.default({}),
 });
 /** Limits as a person has checked them; `dueAt` and `title` only count for an assignment of one's own. */
 export const LimitsInput = z.object({
   limits: Limits,
   instructions: z.string().max(200_000).optional(),
+  /** What the person chose where words can be read in two ways; left out, what was chosen stays. */
+  answers: Answers.optional(),
   title: z.string().trim().min(1).max(160).optional(),
   dueAt: z.iso.datetime().nullable().optional(),
 });

@@ -26,6 +26,11 @@ const rows = {
     message: 'No printed words were found in this picture.',
     next: 'Photograph the sheet from straight above in good light. Handwriting cannot be read: type it in.',
   },
+  NOT_PAPER: {
+    httpStatus: 422,
+    message: 'This is not a page that can be read.',
+    next: 'Choose a PDF, a photograph or a scan of the sheet: JPEG, PNG, HEIC or TIFF.',
+  },
   PLAYLIST_NOT_MEDIA: {
     httpStatus: 422,
     message: 'This is a list that points to other files, not a recording. Apodix does not follow such lists.',

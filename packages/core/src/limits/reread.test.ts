@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { Limit } from './limit.ts';
-import { rereadLimits } from './reread.ts';
+import { answerLimits, rereadLimits } from './reread.ts';
 
 const size = (id: string, maxBytes: number, changes = {}) =>
   Limit.parse({ id, kind: 'file-size', maxBytes, ...changes });
@@ -30,4 +30,14 @@ it('never gives two limits the same id', () => {
     'file-size-2',
     'file-size',
   ]);
+});
+
+it('changes by an answer what the answer changes in the reading, and nothing else', () => {
+  const due = Limit.parse({ id: 'due', kind: 'due', at: '2027-02-12T23:59' });
+  const kept = [size('course-size', 4), Limit.parse({ id: 'sharp', kind: 'sharp', isChangedByPerson: true })];
+  expect(answerLimits(kept, [size('file-size', 9)], [size('file-size', 9), due])).toEqual([...kept, due]);
+  expect(answerLimits([...kept, due], [due], [])).toEqual(kept);
+  // What a person wrote of the same thing stays.
+  const own = { ...due, id: 'own', isChangedByPerson: true };
+  expect(answerLimits([own], [], [due])).toEqual([own]);
 });

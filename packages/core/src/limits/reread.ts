@@ -20,6 +20,30 @@ export function rereadLimits(before: readonly Limit[], read: readonly Limit[]): 
   return [...fresh.map((limit) => ({ ...limit, id: findFreeId(limit.id, taken) })), ...kept];
 }
 
+/**
+ * Limits after a question about the instructions was answered: only what the answer changes in the reading is
+ * changed in them. `before` and `after` are what is read without and with the answer.
+ */
+export function answerLimits(
+  limits: readonly Limit[],
+  before: readonly Limit[],
+  after: readonly Limit[],
+): Limit[] {
+  const write = (all: readonly Limit[], key: string) =>
+    JSON.stringify(all.filter((limit) => keyOf(limit) === key).map((limit) => ({ ...limit, id: '' })));
+  const changed = new Set(
+    [...before, ...after].map(keyOf).filter((key) => write(before, key) !== write(after, key)),
+  );
+  const own = new Set(limits.filter((limit) => limit.isChangedByPerson).map(keyOf));
+  const isReplaced = (limit: Limit) => changed.has(keyOf(limit)) && !own.has(keyOf(limit));
+  const kept = limits.filter((limit) => !isReplaced(limit));
+  const taken = new Set(kept.map((limit) => limit.id));
+  return [
+    ...kept,
+    ...after.filter(isReplaced).map((limit) => ({ ...limit, id: findFreeId(limit.id, taken) })),
+  ];
+}
+
 /** An id that is not taken yet; takes it. */
 export function findFreeId(wanted: string, taken: Set<string>): string {
   let id = wanted;

@@ -1,7 +1,7 @@
 import { LEAST_BITS_PER_PIXEL } from '../fit/video-budget.ts';
 import { readLengthBounds } from '../limits/size-rows.ts';
 import { LocalTime, type Limit, type LimitOf } from '../limits/limit.ts';
-import type { Answers } from '../limits/reader/questions.ts';
+import type { Answers } from '../limits/answers.ts';
 import { readLimits, type ReadLimits } from '../limits/reader/read-limits.ts';
 import { writeLocalTime } from '../limits/words.ts';
 import { formatBytes } from '../units/bytes.ts';

@@ -1,4 +1,5 @@
-import { isPaper, readPaper } from '../paper/read-paper.ts';
+import { isPaper } from '../paper/read-paper.ts';
+import { readPaper } from '../paper/run-paper-child.ts';
 import {
   ApodixError,
   buildOffers,
@@ -108,7 +109,8 @@ async function readLimitsCommand(file: string, options: Options): Promise<Comman
   const now = options.now ?? readLocalNow();
   if (!LocalTime.safeParse(now).success) throw new UsageError('--now has to look like 2026-11-24T09:00.');
   if (file !== '-' && (await isPaper(file))) {
-    const paper = await readPaper(file);
+    const { pages, ...read } = await readPaper(file);
+    const paper = { ...read, pages: pages.length };
     return { answer: { ...readInstructions(paper.text, { now }), paper }, exitCode: 0 };
   }
   const text = file === '-' ? await readStandardInput() : await readFile(file, 'utf8');

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { AssignmentRow, BriefRow, ChangeMarkRow } from '../data/models.ts';
+import { AssignmentRow, BriefAnswersRow, BriefRow, ChangeMarkRow } from '../data/models.ts';
 import { followEvents } from '../events/follow-events.ts';
 import { need, type Handlers } from '../routing/call.ts';
 import { loadCards } from '../work/load-cards.ts';
@@ -50,6 +50,12 @@ export const assignmentsRoutes: Handlers<
       coverSha256: null,
       dueByGroup: [],
     });
+    if (Object.keys(body.answers).length > 0)
+      await BriefAnswersRow.create({
+        personId: person.id,
+        assignmentId: assignment.id,
+        answers: body.answers,
+      });
     return viewAssignment(await loadWork(person, assignment), services.jobs);
   },
 
@@ -65,7 +71,9 @@ export const assignmentsRoutes: Handlers<
 
   resetLimits: async ({ granted, services }) => {
     const [person, assignment] = [need(granted.person), need(granted.assignment)];
-    await BriefRow.destroy({ where: { personId: person.id, assignmentId: assignment.id } });
+    const where = { personId: person.id, assignmentId: assignment.id };
+    await BriefRow.destroy({ where });
+    await BriefAnswersRow.destroy({ where });
     services.live.tell(person.id, { type: 'work', assignmentId: assignment.id });
     return viewAssignment(await loadWork(person, assignment), services.jobs);
   },

@@ -1,12 +1,20 @@
-import type { Limits } from '@apodix/core';
+import { isSameLimits, type Answers, type Limits } from '@apodix/core';
 import type { Transaction } from 'sequelize';
-import { AssignmentRow, BriefRow, TakeRow, TakeUseRow, type PersonRow } from '../data/models.ts';
+import {
+  AssignmentRow,
+  BriefAnswersRow,
+  BriefRow,
+  TakeRow,
+  TakeUseRow,
+  type PersonRow,
+} from '../data/models.ts';
 import { transact } from '../data/transact.ts';
 import type { Services } from '../services/services.ts';
 import { buildOwnSlots } from './own-slots.ts';
 
 export interface KeptLimits {
   readonly limits: Limits;
+  readonly answers?: Answers | undefined;
   readonly instructions?: string | undefined;
   readonly title?: string | undefined;
   readonly dueAt?: string | null | undefined;
@@ -21,11 +29,15 @@ export async function keepLimits(
   assignment: AssignmentRow,
   kept: KeptLimits,
 ): Promise<void> {
-  const { limits, instructions, title, dueAt } = kept;
+  const { limits, instructions, title, dueAt, answers } = kept;
+  const where = { personId: person.id, assignmentId: assignment.id };
+  if (answers) await BriefAnswersRow.upsert({ ...where, answers });
   if (assignment.ownerId !== person.id) {
+    // An answer that changes no limit is no reading of one's own.
+    const isOnlyAnswered = answers && instructions === undefined && isSameLimits(limits, assignment.limits);
+    if (isOnlyAnswered && !(await BriefRow.findOne({ where }))) return;
     await BriefRow.upsert({
-      personId: person.id,
-      assignmentId: assignment.id,
+      ...where,
       limits,
       instructions:
         instructions === undefined || instructions === assignment.instructions ? null : instructions,

@@ -1,5 +1,6 @@
 import {
   Announcement,
+  Answers,
   ChangeView,
   Comparison,
   Fault,
@@ -129,6 +130,11 @@ const tables: readonly (readonly [ModelStatic<Model>, string, Columns])[] = [
     rows.BriefRow,
     'briefs',
     { personId: id, assignmentId: id, limits: json('limits', Limits), instructions: textOrNull },
+  ],
+  [
+    rows.BriefAnswersRow,
+    'brief_answers',
+    { personId: id, assignmentId: id, answers: json('answers', Answers) },
   ],
   [rows.CalendarRow, 'calendars', { personId: id, tokenHash: text, madeAt: moment }],
   [rows.SessionRow, 'sessions', { tokenHash: id, personId: text, expiresAt: moment }],

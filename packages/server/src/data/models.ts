@@ -1,4 +1,5 @@
 import type {
+  Answers,
   Announcement,
   ChangeView,
   Comparison,
@@ -103,6 +104,13 @@ export class BriefRow extends Row<BriefRow> {
   declare assignmentId: string;
   declare limits: Limits;
   declare instructions: string | null;
+}
+
+/** What one person chose where the instructions can be read in two ways. */
+export class BriefAnswersRow extends Row<BriefAnswersRow> {
+  declare personId: string;
+  declare assignmentId: string;
+  declare answers: Answers;
 }
 
 export class CalendarRow extends Row<CalendarRow> {

@@ -16,6 +16,7 @@ import { draft } from './migrations/009-draft.ts';
 import { shake } from './migrations/010-shake.ts';
 import { sheets } from './migrations/011-sheets.ts';
 import { ahead } from './migrations/012-ahead.ts';
+import { answers } from './migrations/013-answers.ts';
 
 /**
  * Whoever waits within SQLite holds one of the few threads that the writer needs to get done: it is left at
@@ -46,6 +47,7 @@ const migrations: readonly Migration[] = [
   shake,
   sheets,
   ahead,
+  answers,
 ];
 
 function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): Sequelize {

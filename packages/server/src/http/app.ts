@@ -47,6 +47,8 @@ export function createApp(services: Services, uploads: Uploads): Express {
     next();
   });
   app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], uploads.handle);
+  // A photographed page is larger than anything else that comes as JSON.
+  app.use(routes.readPaper.path, express.json({ limit: '30mb', strict: true }));
   app.use(express.json({ limit: '2mb', strict: true }));
   for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services, recent);
   app.use('/api', () => {

@@ -1,6 +1,7 @@
 import { accountsRoutes } from '../accounts/accounts-routes.ts';
 import { assignmentsRoutes } from '../assignments/assignments-routes.ts';
 import { cardsRoutes } from '../cards/cards-routes.ts';
+import { papersRoutes } from '../papers/papers-routes.ts';
 import { phonesRoutes } from '../phones/phones-routes.ts';
 import { calendarRoutes } from '../calendar/calendar-routes.ts';
 import { handInRoutes } from '../hand-in/hand-in-routes.ts';
@@ -16,6 +17,7 @@ export const handlers: Handlers = {
   ...assignmentsRoutes,
   ...calendarRoutes,
   ...cardsRoutes,
+  ...papersRoutes,
   ...phonesRoutes,
   ...handInRoutes,
   ...makingRoutes,

@@ -1,4 +1,5 @@
 import {
+  type Answers,
   ApodixError,
   buildNameContext,
   EMPTY_SERIES,
@@ -21,6 +22,7 @@ import { Op } from 'sequelize';
 import {
   AssignmentChangeRow,
   AssignmentRow,
+  BriefAnswersRow,
   BriefRow,
   ChangeMarkRow,
   CourseRow,
@@ -59,6 +61,8 @@ export interface Work {
   readonly limits: Limits;
   readonly instructions: string;
   readonly isBriefChanged: boolean;
+  /** What the person chose where the instructions can be read in two ways. */
+  readonly answers: Answers;
   /** For the person's own group, where groups differ. */
   readonly dueAt: Date | null;
   readonly takes: WorkTake[];
@@ -74,17 +78,19 @@ export async function loadWork(person: PersonRow, assignment: AssignmentRow): Pr
   const where = { personId: person.id, assignmentId: assignment.id };
   const newestFirst: [[string, string]] = [['createdAt', 'DESC']];
   const courseId = assignment.courseId ?? '';
-  const [course, enrolment, brief, uses, made, parcelRow, handIns, changes, mark] = await Promise.all([
-    CourseRow.findByPk(courseId),
-    EnrolmentRow.findOne({ where: { personId: person.id, courseId, role: 'student' } }),
-    BriefRow.findOne({ where }),
-    TakeUseRow.findAll({ where, order: newestFirst }),
-    MadeRow.findAll({ where: { ...where, removedAt: null }, order: newestFirst }),
-    ParcelRow.findOne({ where }),
-    HandInRow.findAll({ where, order: newestFirst }),
-    AssignmentChangeRow.findAll({ where: { assignmentId: assignment.id }, order: [['createdAt', 'ASC']] }),
-    ChangeMarkRow.findOne({ where }),
-  ]);
+  const [course, enrolment, brief, answersRow, uses, made, parcelRow, handIns, changes, mark] =
+    await Promise.all([
+      CourseRow.findByPk(courseId),
+      EnrolmentRow.findOne({ where: { personId: person.id, courseId, role: 'student' } }),
+      BriefRow.findOne({ where }),
+      BriefAnswersRow.findOne({ where }),
+      TakeUseRow.findAll({ where, order: newestFirst }),
+      MadeRow.findAll({ where: { ...where, removedAt: null }, order: newestFirst }),
+      ParcelRow.findOne({ where }),
+      HandInRow.findAll({ where, order: newestFirst }),
+      AssignmentChangeRow.findAll({ where: { assignmentId: assignment.id }, order: [['createdAt', 'ASC']] }),
+      ChangeMarkRow.findOne({ where }),
+    ]);
   const takeIds = uses.map((row) => row.takeId);
   const [takeRows, recipes, feedbacks] = await Promise.all([
     TakeRow.findAll({ where: { id: { [Op.in]: takeIds }, removedAt: null } }),
@@ -107,6 +113,7 @@ export async function loadWork(person: PersonRow, assignment: AssignmentRow): Pr
     limits: joined.limits,
     instructions: brief?.instructions ?? assignment.instructions,
     isBriefChanged: brief !== null,
+    answers: answersRow?.answers ?? {},
     dueAt: findDueAt(assignment, group),
     takes,
     made,

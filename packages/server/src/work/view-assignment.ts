@@ -30,6 +30,7 @@ export async function viewAssignment(work: Work, jobs: JobQueue): Promise<Assign
     limits: work.limits,
     isBriefChanged: work.isBriefChanged,
     limitsFrom: work.joined.origin,
+    answers: work.answers,
     ownLimitIds: [...work.joined.ownIds],
     changes: work.changes.map((row) => ({ at: row.createdAt.toISOString(), changes: row.changes })),
     group: work.group,

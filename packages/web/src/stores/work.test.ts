@@ -13,7 +13,16 @@ const buildView = (id: string, title: string): AssignmentView => ({
   ...{ handedInAt: null, isChanged: false, proven: null, receiptId: null, instructions: '', slots: [] },
   ...{ limits: [Limit.parse({ id: 'l', kind: 'note' })], materials: [], rubric: [], points: null },
   ...{ attemptsAllowed: null, attemptsUsed: 0, isLateAllowed: true, isMine: false, isBriefChanged: false },
-  ...{ limitsFrom: 'course', ownLimitIds: [], changes: [], group: null, dueByGroup: [], takes: [], made: [] },
+  ...{
+    limitsFrom: 'course',
+    ownLimitIds: [],
+    answers: {},
+    changes: [],
+    group: null,
+    dueByGroup: [],
+    takes: [],
+    made: [],
+  },
   ...{ parcel: { text: { note: '', participants: '', isOwnWork: false }, items: [], answers: [] } },
   ...{ missing: [], handIns: [], jobs: [], events: [] },
   person: {

@@ -1,4 +1,5 @@
 import {
+  type Answers,
   EMPTY_SERIES,
   isSameRecipe,
   isStillKind,
@@ -213,8 +214,12 @@ export const useWork = defineStore('work', () => {
   }
   const saveParcel = async (parcel: ParcelInput, assignmentId = requireId()) =>
     accept(await callRoute('writeParcel', { params: { assignmentId }, body: parcel }));
-  async function saveLimits(limits: Limit[], instructions?: string): Promise<void> {
-    const body = { limits, ...(instructions === undefined ? {} : { instructions }) };
+  async function saveLimits(limits: Limit[], instructions?: string, answers?: Answers): Promise<void> {
+    const body = {
+      limits,
+      ...(instructions === undefined ? {} : { instructions }),
+      ...(answers === undefined ? {} : { answers }),
+    };
     await accept(await callRoute('writeLimits', { params: { assignmentId: requireId() }, body }));
   }
   async function resetLimits(): Promise<void> {

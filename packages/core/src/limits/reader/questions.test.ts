@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { readInstructions } from '../../plan/read-instructions.ts';
-import type { Answers } from './questions.ts';
+import type { Answers } from '../answers.ts';
 
 const NOW = '2027-01-10T12:00';
 const read = (text: string, answers: Answers = {}) => readInstructions(text, { now: NOW, answers });

@@ -1,4 +1,5 @@
 import type { Doubt, FoundLimit, RawLimit } from '../deciding/found.ts';
+import type { Answers } from '../answers.ts';
 import { Limit } from '../limit.ts';
 import { describeLimit } from '../table.ts';
 
@@ -26,9 +27,6 @@ export interface Question {
   /** The likelier reading counts while it is open: a day is better than none. */
   readonly isCounted: boolean;
 }
-
-/** Chosen readings by the id of their question. */
-export type Answers = Readonly<Record<string, 0 | 1>>;
 
 const ASKS: Readonly<Record<Doubt['about'], string>> = {
   'handed-in': 'Is this about what you hand in?',

@@ -24,7 +24,8 @@ import { readNames } from '../deciding/read-names.ts';
 import { hasSeveralSizes, readQuantityLimit, readShapeLimits } from '../deciding/read-quantity-limits.ts';
 import { readWordLimits } from '../deciding/read-word-limits.ts';
 import { findSpan, type Sentence } from '../finding/sentences.ts';
-import { settleDoubts, type Answers, type Question } from './questions.ts';
+import type { Answers } from '../answers.ts';
+import { settleDoubts, type Question } from './questions.ts';
 
 export interface ReadLimits {
   readonly limits: Limit[];

@@ -7,11 +7,13 @@ import LimitList from './LimitList.vue';
 import ListenBar from './ListenBar.vue';
 import MarkedText from './MarkedText.vue';
 import MaterialDialog from './MaterialDialog.vue';
+import QuestionList from './QuestionList.vue';
 import { useBrief } from './useBrief.ts';
 import { useReadAloud } from './useReadAloud.ts';
 
 const brief = useBrief();
-const { view, draftText, parts, editor, facts, hasWishes, conflicts, summary, due, groups } = brief;
+const { view, draftText, parts, editor, facts, hasWishes, conflicts, summary, due, groups, questions } =
+  brief;
 const voice = useReadAloud();
 const lit = ref<string | null>(null);
 const shownMaterial = ref<Material | null>(null);
@@ -63,6 +65,8 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
       <p v-else class="note">There is no text. Paste what was asked for, and the limits are read from it.</p>
       <p v-if="parts.length" class="note legend">
         <span class="sample">read as a limit</span
+        ><span v-if="questions.some(({ answer }) => answer === null)" class="sample ask"
+          >could be read in two ways: settle it</span
         ><span v-if="hasWishes" class="sample wish"
           >asked for, but nothing a machine can check: left for you</span
         >
@@ -95,6 +99,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
     </div>
     <aside class="limits" aria-label="Limits">
       <div class="scroll">
+        <QuestionList :questions="questions" :lit="lit" @answer="brief.settle" @light="lit = $event" />
         <LimitList
           :limits="view.limits"
           :lit="lit"
@@ -197,6 +202,9 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 }
 .sample {
   border-bottom: 2px solid var(--met);
+}
+.sample.ask {
+  border-bottom: 3px double var(--saffron-line);
 }
 .sample.wish {
   border-bottom: 2px dashed var(--saffron-line);

@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import PaperButton from '../paper/PaperButton.vue';
+
 /** The text of what was asked for, to be corrected or pasted; null while it is closed. */
 const text = defineModel<string | null>({ required: true });
 const emit = defineEmits<{ keep: [] }>();
+const add = (words: string) => (text.value = [text.value?.trim(), words].filter(Boolean).join('\n\n'));
 </script>
 
 <template>
@@ -13,7 +16,7 @@ const emit = defineEmits<{ keep: [] }>();
       ><v-textarea id="brief-text" v-model="text" rows="9" maxlength="200000" />
       <div class="acts">
         <v-btn class="go" type="submit">Read it again</v-btn
-        ><v-btn class="quiet" @click="text = null">Leave it</v-btn>
+        ><v-btn class="quiet" @click="text = null">Leave it</v-btn><PaperButton @words="add" />
       </div>
     </form>
   </v-dialog>

@@ -55,6 +55,17 @@ const pieces = computed<Piece[]>(() => {
         @focus="emit('light', piece.limitId)"
         @blur="emit('light', null)"
         >{{ piece.text }}</mark
+      ><mark
+        v-else-if="piece.questionId"
+        class="ask"
+        :class="{ lit: lit === piece.questionId, spoken: piece.isSpoken }"
+        tabindex="0"
+        title="Could be read in two ways"
+        @mouseenter="emit('light', piece.questionId)"
+        @mouseleave="emit('light', null)"
+        @focus="emit('light', piece.questionId)"
+        @blur="emit('light', null)"
+        >{{ piece.text }}</mark
       ><mark v-else-if="piece.isWish" class="wish" :class="{ spoken: piece.isSpoken }">{{ piece.text }}</mark
       ><span v-else :class="{ spoken: piece.isSpoken }">{{ piece.text }}</span></template
     >
@@ -77,6 +88,13 @@ mark {
 }
 mark.lit {
   background: color-mix(in srgb, var(--met) 34%, transparent);
+}
+mark.ask {
+  background: var(--saffron-soft);
+  border-bottom: 3px double var(--saffron-line);
+}
+mark.ask.lit {
+  background: color-mix(in srgb, var(--saffron-line) 34%, transparent);
 }
 mark.wish {
   background: var(--saffron-soft);

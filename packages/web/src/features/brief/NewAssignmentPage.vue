@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { readInstructions, rereadLimits, type Limit } from '@apodix/core';
+import { readInstructions, rereadLimits, type Answers, type Limit } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../../api/call-route.ts';
@@ -8,6 +8,9 @@ import LimitList from './LimitList.vue';
 import { convertLocalToInstant, readLocalNow } from './local-now.ts';
 import { markText } from './mark-text.ts';
 import MarkedText from './MarkedText.vue';
+import QuestionList from './QuestionList.vue';
+import PaperButton from '../paper/PaperButton.vue';
+import { chooseAnswer } from './choose-answer.ts';
 import AppBar from '../../layout/AppBar.vue';
 import { useNotices } from '../../stores/notices.ts';
 
@@ -19,7 +22,8 @@ const limits = ref<Limit[]>([]);
 const lit = ref<string | null>(null);
 const isBusy = ref(false);
 const isTouched = ref(false);
-const read = computed(() => readInstructions(text.value, { now: readLocalNow() }));
+const answers = ref<Answers>({});
+const read = computed(() => readInstructions(text.value, { now: readLocalNow(), answers: answers.value }));
 const parts = computed(() => markText(text.value, limits.value, read.value));
 const conflicts = computed(() => collectConflicts(read.value, limits.value, readLocalNow()));
 watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
@@ -36,6 +40,7 @@ async function make(): Promise<void> {
         title: title.value.trim(),
         instructions: text.value,
         limits: limits.value,
+        answers: answers.value,
         dueAt: due?.kind === 'due' ? convertLocalToInstant(due.at) : null,
       },
     });
@@ -65,8 +70,11 @@ async function make(): Promise<void> {
         </p>
       </div>
       <div>
-        <label for="text">What was asked for, in the teacher’s words</label
-        ><v-textarea
+        <div class="line">
+          <label for="text">What was asked for, in the teacher’s words</label
+          ><PaperButton @words="text = [text.trim(), $event].filter(Boolean).join('\n\n')" />
+        </div>
+        <v-textarea
           id="text"
           v-model="text"
           rows="6"
@@ -84,6 +92,12 @@ async function make(): Promise<void> {
       </section>
     </div>
     <aside class="sheet limits" aria-label="Limits">
+      <QuestionList
+        :questions="read.questions"
+        :lit="lit"
+        @answer="(id, answer) => (answers = chooseAnswer(answers, id, answer))"
+        @light="lit = $event"
+      />
       <LimitList
         :limits="limits"
         :lit="lit"
@@ -115,6 +129,13 @@ async function make(): Promise<void> {
 .left {
   display: grid;
   gap: 14px;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  flex-wrap: wrap;
+  gap: 0 12px;
 }
 label {
   font-weight: 700;

@@ -28,6 +28,16 @@ describe('markText', () => {
     ]);
   });
 
+  it('marks words that can be read in two ways until they are settled', () => {
+    const doubtful = 'Film the dress run. The hall closes on 12 February.';
+    const read = (answers = {}) => readInstructions(doubtful, { now: '2027-01-10T12:00', answers });
+    const [question] = read().questions;
+    const asked = (answers = {}) =>
+      markText(doubtful, read(answers).limits, read(answers)).filter((part) => part.questionId !== null);
+    expect(asked().map((part) => [part.questionId, part.isWish])).toEqual([[question?.id, false]]);
+    expect(asked({ [question?.id ?? '']: 1 })).toEqual([]);
+  });
+
   it('marks the words of announced limits, whose ids are their own', () => {
     const announced = [
       Limit.parse({ id: 'l1', kind: 'file-size', maxBytes: 12_000_000, words: 'no more than 12 megs' }),

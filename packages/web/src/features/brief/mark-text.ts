@@ -7,12 +7,15 @@ export interface TextPart {
   readonly limitId: string | null;
   /** A demand that was not understood. */
   readonly isWish: boolean;
+  /** The open question that these words raise. */
+  readonly questionId: string | null;
 }
 
 interface Span {
   readonly start: number;
   readonly end: number;
   readonly limitId: string | null;
+  readonly questionId: string | null;
 }
 
 /**
@@ -23,14 +26,15 @@ interface Span {
 export function markText(
   instructions: string,
   limits: readonly Limit[],
-  read: Pick<ReadLimits, 'spans' | 'limits' | 'notUnderstood'>,
+  read: Pick<ReadLimits, 'spans' | 'limits' | 'notUnderstood' | 'questions'>,
 ): TextPart[] {
   const spans: Span[] = [];
   const isFree = (start: number, end: number) =>
     spans.every((span) => start >= span.end || end <= span.start);
-  const add = (start: number, end: number, limitId: string | null) => {
-    if (end > start && isFree(start, end)) spans.push({ start, end, limitId });
+  const add = (start: number, end: number, limitId: string | null, questionId: string | null = null) => {
+    if (end > start && isFree(start, end)) spans.push({ start, end, limitId, questionId });
   };
+  for (const { id, start, end, answer } of read.questions) if (answer === null) add(start, end, null, id);
   const kindOf = new Map(read.limits.map((limit) => [limit.id, limit.kind]));
   const used = new Set<string>();
   // "An MP4" tells an item and its format: the more particular one is marked.
@@ -57,20 +61,23 @@ export function markText(
   const parts: TextPart[] = [];
   let at = 0;
   for (const span of spans) {
-    if (span.start > at)
-      parts.push({ text: instructions.slice(at, span.start), start: at, limitId: null, isWish: false });
+    if (span.start > at) parts.push(buildPlain(instructions.slice(at, span.start), at));
     parts.push({
       text: instructions.slice(span.start, span.end),
       start: span.start,
       limitId: span.limitId,
-      isWish: span.limitId === null,
+      isWish: span.limitId === null && span.questionId === null,
+      questionId: span.questionId,
     });
     at = span.end;
   }
-  if (at < instructions.length)
-    parts.push({ text: instructions.slice(at), start: at, limitId: null, isWish: false });
+  if (at < instructions.length) parts.push(buildPlain(instructions.slice(at), at));
   return parts;
 }
+
+const buildPlain = (text: string, start: number): TextPart => ({
+  ...{ text, start, limitId: null, isWish: false, questionId: null },
+});
 
 function findWords(text: string, words: string, taken: readonly Span[]): number {
   for (let at = text.indexOf(words); at >= 0; at = text.indexOf(words, at + 1))

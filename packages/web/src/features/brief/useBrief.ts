@@ -1,4 +1,4 @@
-import { readInstructions, rereadLimits, type Limit } from '@apodix/core';
+import { answerLimits, readInstructions, rereadLimits, type Limit } from '@apodix/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { describeDue } from '../../composables/describe-due.ts';
@@ -6,6 +6,7 @@ import { useKeys } from '../../keys/useKeys.ts';
 import { useNow } from '../../composables/useNow.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
+import { chooseAnswer } from './choose-answer.ts';
 import { collectConflicts } from './collect-conflicts.ts';
 import { readLocalNow } from './local-now.ts';
 import { markText } from './mark-text.ts';
@@ -20,7 +21,13 @@ export function useBrief() {
   const now = useNow();
   const view = computed(() => work.assignment);
   const draftText = ref<string | null>(null);
-  const read = computed(() => readInstructions(view.value?.instructions ?? '', { now: readLocalNow() }));
+  const readText = (answers = view.value?.answers ?? {}) =>
+    readInstructions(view.value?.instructions ?? '', { now: readLocalNow(), answers });
+  const read = computed(() => {
+    const found = readText();
+    // What the course site announced as limits is not read out of words: there is nothing to settle.
+    return view.value?.limitsFrom === 'course' ? { ...found, questions: [] } : found;
+  });
   const parts = computed(() =>
     view.value ? markText(view.value.instructions, view.value.limits, read.value) : [],
   );
@@ -47,12 +54,28 @@ export function useBrief() {
   async function keepText(): Promise<void> {
     const text = draftText.value;
     if (text === null || !view.value) return;
-    const { limits } = readInstructions(text, { now: readLocalNow() });
+    const answers = view.value.answers;
+    const { limits } = readInstructions(text, { now: readLocalNow(), answers });
     try {
       await work.saveLimits(rereadLimits(view.value.limits, limits), text);
       draftText.value = null;
       const count = `${limits.length} ${limits.length === 1 ? 'limit' : 'limits'}`;
       notices.add(`Read again: ${count} found.`, 'What you changed yourself stays as it is.');
+    } catch (error) {
+      notices.tellFault(error);
+    }
+  }
+  /** Keeps which reading of doubtful words was chosen; null opens the question again. */
+  async function settle(id: string, answer: 0 | 1 | null): Promise<void> {
+    const before = view.value;
+    if (!before) return;
+    const answers = chooseAnswer(before.answers, id, answer);
+    const limits = answerLimits(before.limits, readText().limits, readText(answers).limits);
+    try {
+      await work.saveLimits(limits, undefined, answers);
+      notices.addWithUndo(answer === null ? 'It is open again.' : 'Kept as you chose.', () =>
+        work.saveLimits(before.limits, undefined, before.answers),
+      );
     } catch (error) {
       notices.tellFault(error);
     }
@@ -64,7 +87,7 @@ export function useBrief() {
     try {
       await work.resetLimits();
       notices.addWithUndo('Your own reading is gone; the course’s counts.', () =>
-        work.saveLimits(before.limits, before.instructions),
+        work.saveLimits(before.limits, before.instructions, before.answers),
       );
     } catch (error) {
       notices.tellFault(error);
@@ -87,6 +110,8 @@ export function useBrief() {
     parts,
     editor,
     facts,
+    questions: computed(() => read.value.questions),
+    settle,
     hasWishes: computed(() => parts.value.some((part) => part.isWish)),
     conflicts: computed(() =>
       view.value ? collectConflicts(read.value, view.value.limits, readLocalNow()) : [],

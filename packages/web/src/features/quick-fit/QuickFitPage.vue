@@ -4,10 +4,12 @@ import { describePast } from '../../composables/describe-due.ts';
 import { useNow } from '../../composables/useNow.ts';
 import AppBar from '../../layout/AppBar.vue';
 import LimitList from '../brief/LimitList.vue';
+import QuestionList from '../brief/QuestionList.vue';
+import PaperButton from '../paper/PaperButton.vue';
 import { useQuickFit } from './useQuickFit.ts';
 
 const now = useNow();
-const { asks, limits, earlier, conflicts, notUnderstood, begin } = useQuickFit();
+const { asks, limits, questions, earlier, conflicts, notUnderstood, settle, addWords, begin } = useQuickFit();
 </script>
 
 <template>
@@ -21,8 +23,8 @@ const { asks, limits, earlier, conflicts, notUnderstood, begin } = useQuickFit()
       <section class="sheet">
         <h2>1 · What it has to meet</h2>
         <div>
-          <label for="asks">In words</label
-          ><v-textarea
+          <div class="line"><label for="asks">In words</label><PaperButton @words="addWords" /></div>
+          <v-textarea
             id="asks"
             v-model="asks"
             rows="3"
@@ -37,6 +39,7 @@ const { asks, limits, earlier, conflicts, notUnderstood, begin } = useQuickFit()
         <p v-for="conflict in conflicts" :key="conflict.message" class="clash" role="alert">
           <strong>{{ conflict.message }}</strong> {{ conflict.possible }}
         </p>
+        <QuestionList class="limits" :questions="questions" @answer="settle" />
         <LimitList
           class="limits"
           :limits="limits"
@@ -87,6 +90,11 @@ const { asks, limits, earlier, conflicts, notUnderstood, begin } = useQuickFit()
   padding: 18px;
   display: grid;
   gap: 10px;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
 }
 label {
   font-weight: 700;

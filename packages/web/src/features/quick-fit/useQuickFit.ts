@@ -1,10 +1,11 @@
-import { readInstructions, rereadLimits, type AssignmentCard, type Limit } from '@apodix/core';
+import { readInstructions, rereadLimits, type Answers, type AssignmentCard, type Limit } from '@apodix/core';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../../api/call-route.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import { useUploads } from '../../stores/uploads.ts';
+import { chooseAnswer } from '../brief/choose-answer.ts';
 import { collectConflicts } from '../brief/collect-conflicts.ts';
 import { readLocalNow } from '../brief/local-now.ts';
 
@@ -20,7 +21,8 @@ export function useQuickFit() {
   const limits = ref<Limit[]>([]);
   const earlier = ref<readonly AssignmentCard[]>([]);
   const isBusy = ref(false);
-  const read = computed(() => readInstructions(asks.value, { now: readLocalNow() }));
+  const answers = ref<Answers>({});
+  const read = computed(() => readInstructions(asks.value, { now: readLocalNow(), answers: answers.value }));
   watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
 
   onMounted(async () => {
@@ -44,6 +46,7 @@ export function useQuickFit() {
           title: first.name.slice(0, 160).trim() || 'A file',
           instructions: asks.value,
           limits: limits.value,
+          answers: answers.value,
           dueAt: null,
         },
       });
@@ -58,6 +61,9 @@ export function useQuickFit() {
   return {
     asks,
     limits,
+    questions: computed(() => read.value.questions),
+    settle: (id: string, answer: 0 | 1 | null) => (answers.value = chooseAnswer(answers.value, id, answer)),
+    addWords: (words: string) => (asks.value = [asks.value.trim(), words].filter(Boolean).join('\n\n')),
     earlier,
     conflicts: computed(() => collectConflicts(read.value, limits.value, readLocalNow())),
     notUnderstood: computed(() => read.value.notUnderstood.slice(0, 4)),
