@@ -2,6 +2,7 @@ import { readInstructions } from '@apodix/core';
 import { measureRatio } from '../measure-ratio.ts';
 import type { Benchmark } from '../benchmark.ts';
 import { crossValidate } from './cross-validate.ts';
+import { dutchTexts } from '../../tests/reading/dutch-texts.ts';
 import { sets } from '../../tests/reading/all-texts.ts';
 import { measureReading } from '../../tests/reading/measure-reading.ts';
 import { READ_AT } from '../../tests/reading/texts.ts';
@@ -46,6 +47,10 @@ export const readLimitsBenchmark: Benchmark = {
         {
           title: 'All texts',
           rows: [{ ...shares(whole), wishes: `${whole.wishesFound} of ${whole.wishesWanted}` }],
+        },
+        {
+          title: 'Dutch, as a trial (its words and these texts by one hand)',
+          rows: [{ texts: dutchTexts.length, ...shares(measureReading(dutchTexts, READ_AT)) }],
         },
         {
           title: 'A page of 3000 signs',

@@ -1,7 +1,9 @@
 import type { MediaKind } from '../../media/containers.ts';
 import { cleanText } from '../finding/clean-text.ts';
 import type { CueMark } from '../finding/cues.ts';
+import { dutch } from '../finding/dutch.ts';
 import { english } from '../finding/english.ts';
+import { findLexicon, glossText, glossTokens } from '../finding/gloss.ts';
 import { findDates, type FoundDate } from '../finding/find-dates.ts';
 import { findMentions, type HandedKind, type Mention } from '../finding/find-mentions.ts';
 
@@ -19,6 +21,8 @@ import { describeKind, NOTHING, rememberCues } from './slot-features.ts';
 export interface FoundText {
   readonly text: string;
   readonly cleaned: string;
+  /** Name of the language on trial that it was read as; null for English. */
+  readonly trial: string | null;
   readonly sentences: readonly Sentence[];
   readonly context: TextContext;
   readonly days: readonly FoundDate[];
@@ -44,10 +48,14 @@ export interface FoundKind {
 }
 
 const mend = createMender(english);
+/** Languages on trial. */
+const LEXICONS = [dutch];
 
 /** Finds figures, days, kinds of item and cues. `now` (wall clock) is what "tomorrow" is counted from. */
 export function findInText(text: string, now: string | null): FoundText {
-  const cleaned = cleanText(text);
+  const own = cleanText(text);
+  const lexicon = findLexicon(own, LEXICONS);
+  const cleaned = lexicon ? glossText(own, lexicon) : own;
   const days = findDates(cleaned, now ?? '2000-01-01T00:00');
   const relative = now === null || days.length > 0 ? [] : readRelativeDates(cleaned, now);
   const dates: readonly { readonly start: number; readonly end: number }[] =
@@ -57,7 +65,8 @@ export function findInText(text: string, now: string | null): FoundText {
       `${line.slice(0, date.start)}§${' '.repeat(date.end - date.start - 1)}${line.slice(date.end)}`,
     cleaned,
   );
-  const sentences = readSentences(readItems(readTokens(masked, mend), english), text, english);
+  const tokens = lexicon ? glossTokens(readTokens(masked, String), lexicon) : readTokens(masked, mend);
+  const sentences = readSentences(readItems(tokens, english), text, english);
   const ofWords = readTextContext(sentences, english);
   const mentions = findMentions(sentences, english, ofWords.recording === 'sound' ? 'sound' : 'video');
   const named = mentions.flatMap(({ kind }) => (kind === 'text' || kind === 'link' ? [] : [kind]));
@@ -99,7 +108,10 @@ export function findInText(text: string, now: string | null): FoundText {
       features: isModelled ? describeQuantity(bounded, own, cuesOf(sentence), place) : [],
     };
   });
-  return { text, cleaned, sentences, context, days, relative, mentions, cuesOf, headings, quantities };
+  const trial = lexicon?.name ?? null;
+  return {
+    ...{ text, cleaned, trial, sentences, context, days, relative, mentions, cuesOf, headings, quantities },
+  };
 }
 
 /** Every kind that a text speaks of. */

@@ -36,6 +36,8 @@ export interface ReadLimits {
   readonly conflicts: Conflict[];
   /** What can be understood in two ways; what is open and not counted is not among the limits. */
   readonly questions: Question[];
+  /** Name of the language that it was read as, where that is one on trial; null for English. */
+  readonly trial: string | null;
 }
 
 /** Limits that apply to one kind of file wherever they stand. */
@@ -167,7 +169,12 @@ export function readLimits(
   const { counted: sure, questions } = settleDoubts(found, answers, text);
   const merged = mergeLimits(sure, text);
   const known = [...understood, ...merged.spans, ...found];
-  return { ...merged, notUnderstood: findWishes(sentences, known, unread, text), questions };
+  return {
+    ...merged,
+    notUnderstood: findWishes(sentences, known, unread, text),
+    questions,
+    trial: whole.trial,
+  };
 }
 
 /** Index of the sentence that a position lies in. */

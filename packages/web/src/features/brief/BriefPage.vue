@@ -12,8 +12,20 @@ import { useBrief } from './useBrief.ts';
 import { useReadAloud } from './useReadAloud.ts';
 
 const brief = useBrief();
-const { view, draftText, parts, editor, facts, hasWishes, conflicts, summary, due, groups, questions } =
-  brief;
+const {
+  view,
+  draftText,
+  parts,
+  editor,
+  facts,
+  hasWishes,
+  conflicts,
+  summary,
+  due,
+  groups,
+  questions,
+  trial,
+} = brief;
 const voice = useReadAloud();
 const lit = ref<string | null>(null);
 const shownMaterial = ref<Material | null>(null);
@@ -99,7 +111,13 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
     </div>
     <aside class="limits" aria-label="Limits">
       <div class="scroll">
-        <QuestionList :questions="questions" :lit="lit" @answer="brief.settle" @light="lit = $event" />
+        <QuestionList
+          :questions="questions"
+          :trial="trial"
+          :lit="lit"
+          @answer="brief.settle"
+          @light="lit = $event"
+        />
         <LimitList
           :limits="view.limits"
           :lit="lit"

@@ -94,6 +94,7 @@ async function make(): Promise<void> {
     <aside class="sheet limits" aria-label="Limits">
       <QuestionList
         :questions="read.questions"
+        :trial="read.trial"
         :lit="lit"
         @answer="(id, answer) => (answers = chooseAnswer(answers, id, answer))"
         @light="lit = $event"

@@ -3,7 +3,12 @@ import type { Question } from '@apodix/core';
 import { computed } from 'vue';
 
 /** Words that can be read in two ways, for a person to choose; what was chosen can be chosen anew. */
-const props = defineProps<{ questions: readonly Question[]; lit?: string | null }>();
+const props = defineProps<{
+  questions: readonly Question[];
+  /** Name of the language on trial that the text was read as. */
+  trial?: string | null;
+  lit?: string | null;
+}>();
 const emit = defineEmits<{ answer: [id: string, answer: 0 | 1 | null]; light: [id: string | null] }>();
 const open = computed(() => props.questions.filter(({ answer }) => answer === null));
 const answered = computed(() =>
@@ -14,6 +19,9 @@ const answered = computed(() =>
 </script>
 
 <template>
+  <p v-if="trial" class="trial">
+    <strong>Read as {{ trial }}: this is a trial.</strong> Check every limit against the text.
+  </p>
   <section v-if="questions.length" class="questions" aria-label="What could be read in two ways">
     <h2 v-if="open.length">
       {{ open.length === 1 ? 'One thing to settle' : `${open.length} things to settle` }}
@@ -94,6 +102,12 @@ h2 {
 }
 .choices button:hover {
   border-color: var(--met);
+}
+.trial {
+  margin: 0;
+  padding: 10px 14px;
+  border-bottom: 1px solid var(--line);
+  background: var(--saffron-soft);
 }
 .settled {
   display: flex;

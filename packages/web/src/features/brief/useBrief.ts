@@ -26,7 +26,7 @@ export function useBrief() {
   const read = computed(() => {
     const found = readText();
     // What the course site announced as limits is not read out of words: there is nothing to settle.
-    return view.value?.limitsFrom === 'course' ? { ...found, questions: [] } : found;
+    return view.value?.limitsFrom === 'course' ? { ...found, questions: [], trial: null } : found;
   });
   const parts = computed(() =>
     view.value ? markText(view.value.instructions, view.value.limits, read.value) : [],
@@ -111,6 +111,7 @@ export function useBrief() {
     editor,
     facts,
     questions: computed(() => read.value.questions),
+    trial: computed(() => read.value.trial),
     settle,
     hasWishes: computed(() => parts.value.some((part) => part.isWish)),
     conflicts: computed(() =>

@@ -9,7 +9,8 @@ import PaperButton from '../paper/PaperButton.vue';
 import { useQuickFit } from './useQuickFit.ts';
 
 const now = useNow();
-const { asks, limits, questions, earlier, conflicts, notUnderstood, settle, addWords, begin } = useQuickFit();
+const { asks, limits, questions, trial, earlier, conflicts, notUnderstood, settle, addWords, begin } =
+  useQuickFit();
 </script>
 
 <template>
@@ -39,7 +40,7 @@ const { asks, limits, questions, earlier, conflicts, notUnderstood, settle, addW
         <p v-for="conflict in conflicts" :key="conflict.message" class="clash" role="alert">
           <strong>{{ conflict.message }}</strong> {{ conflict.possible }}
         </p>
-        <QuestionList class="limits" :questions="questions" @answer="settle" />
+        <QuestionList :questions="questions" :trial="trial" @answer="settle" />
         <LimitList
           class="limits"
           :limits="limits"

@@ -62,6 +62,7 @@ export function useQuickFit() {
     asks,
     limits,
     questions: computed(() => read.value.questions),
+    trial: computed(() => read.value.trial),
     settle: (id: string, answer: 0 | 1 | null) => (answers.value = chooseAnswer(answers.value, id, answer)),
     addWords: (words: string) => (asks.value = [asks.value.trim(), words].filter(Boolean).join('\n\n')),
     earlier,
