@@ -1,7 +1,11 @@
 import { Limit } from '@apodix/core';
-import { By } from 'selenium-webdriver';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, until } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openBrowser, type Browser } from '../test-support/browser.ts';
+import { printPdf } from '../test-support/printed-sheet.ts';
 import { buildAnnouncement, startApodix, type RunningApodix } from '../test-support/running-apodix.ts';
 
 const TEXT =
@@ -25,6 +29,11 @@ beforeAll(async () => {
       dueAt: at(30),
       materials: [{ title: 'Bar plan', note: 'text', text: 'Bars 1 to 16.' }],
       rubric: [{ label: 'Sound', points: 10 }],
+    }),
+    buildAnnouncement('doubt', 'video', [], {
+      title: 'Doubt',
+      instructions: 'Film the dress run, MP4. The small hall closes on 12 February.',
+      dueAt: at(250),
     }),
     buildAnnouncement('soon', 'video', [], { title: 'Soon', dueAt: at(5) }),
     buildAnnouncement('late', 'video', [], { title: 'Much later', dueAt: at(300) }),
@@ -51,12 +60,7 @@ describe('Today', () => {
   it('sorts by what needs doing, reminds of what is due within a day, searches, and filters', async () => {
     await browser.driver.get(`${apodix.url}/today`);
     await browser.findText('.reminder', 'Soon');
-    expect((await texts('.card .title')).slice(0, 4)).toEqual([
-      'Soon',
-      'Prose',
-      'Twelve limits',
-      'Much later',
-    ]);
+    expect((await texts('.card .title')).slice(0, 4)).toEqual(['Soon', 'Prose', 'Twelve limits', 'Doubt']);
     await (await browser.find('.filter input')).sendKeys('much');
     await browser.driver.wait(async () => (await texts('.card .title')).length === 1, 10_000);
     expect(await texts('.card .title')).toEqual(['Much later']);
@@ -169,6 +173,24 @@ describe('the brief', () => {
 });
 
 describe('the ledger', () => {
+  it('asks where words can be read in two ways, and remembers what was chosen', async () => {
+    await browser.driver.get(`${apodix.url}/work/doubt/brief`);
+    await browser.findText('.ask', /Is this when it is due\?[\s\S]*12 February/);
+    await browser.findText('mark.ask', '12 February');
+    expect((await texts('.limits li')).join(' ')).not.toContain('Due');
+    await browser.click('.ask button', /^Due 12 Feb/);
+    await browser.findText('.limits li', /^Due/);
+    await browser.findText('.settled', 'Due 12 Feb');
+    await browser.driver.navigate().refresh();
+    await browser.findText('.limits li', /^Due/);
+    await browser.click('.settled button', 'Choose again');
+    await browser.click('.ask button', 'No, it is about something else');
+    await browser.findText('.settled', 'something else');
+    await browser.driver.navigate().refresh();
+    await browser.findText('.settled', 'something else');
+    expect((await texts('.limits li')).join(' ')).not.toContain('Due');
+  });
+
   it('holds twelve limits at 1280×800 without scrolling, and works by keyboard', async () => {
     await browser.driver.get(`${apodix.url}/work/twelve/takes`);
     await browser.findText('.ledger li:nth-child(12)', 'at most 4011 px');
@@ -192,5 +214,42 @@ describe('an assignment of one’s own', () => {
     await browser.findText('.ledger', 'at most 40 MB');
     await browser.driver.get(`${apodix.url}/today`);
     await browser.findText('.card .title', 'Clarinet solo');
+  });
+});
+
+describe('instructions on paper', () => {
+  it('are read beside their picture, corrected, and become limits', async () => {
+    await browser.driver.get(`${apodix.url}/new`);
+    const folder = await mkdtemp(join(tmpdir(), 'apodix-paper-'));
+    const paper = await browser.driver.wait(
+      until.elementLocated(By.css('[data-testid=paper-input]')),
+      20_000,
+    );
+    await paper.sendKeys(await printPdf(join(folder, 'sheet.pdf')));
+    await browser.findText('.paper .go', 'Use these words', 60_000);
+    expect(await texts('.paper figure img')).toHaveLength(1);
+    const words = await browser.find('.paper textarea');
+    expect(await words.getAttribute('value')).toContain('the file may not be larger than 250 MB');
+    await browser.driver.executeScript(
+      `arguments[0].value = arguments[0].value.replace('250 MB', '90 MB');
+       arguments[0].dispatchEvent(new Event('input', { bubbles: true }));`,
+      words,
+    );
+    await browser.click('.paper .go', 'Use these words');
+    await browser.findText('.limits li', /File size\s+at most 90 MB/);
+    await browser.findText('.limits li', /Length\s+2:00 to 3:00/);
+    await rm(folder, { recursive: true });
+  });
+
+  it('say so where they cannot be read, and nothing that was typed is lost', async () => {
+    const folder = await mkdtemp(join(tmpdir(), 'apodix-paper-'));
+    const path = join(folder, 'notes.pdf');
+    await writeFile(path, 'no PDF at all, only words');
+    const typed = await (await browser.find('#text')).getAttribute('value');
+    await (await browser.driver.findElement(By.css('[data-testid=paper-input]'))).sendKeys(path);
+    await browser.findText('.paper .fault', 'not a page that can be read');
+    await browser.click('.paper button', 'Leave it');
+    expect(await (await browser.find('#text')).getAttribute('value')).toBe(typed);
+    await rm(folder, { recursive: true });
   });
 });

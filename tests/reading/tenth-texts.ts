@@ -102,4 +102,12 @@ export const tenthTexts: readonly SampleText[] = [
   { text: 'I will film the match myself; you need not send me anything.', asks: [] },
   { text: 'You can take photos on the trip, but I am not collecting them.', asks: [] },
   { text: 'The recording of last week’s lesson is on the drive.', asks: [] },
+  { text: 'Film one dance of two minutes.', asks: ['length =2:00'] },
+  { text: 'Record a speech of 3 minutes as MP3.', asks: ['length =3:00', 'format mp3'] },
+  { text: 'Hand in a solo of about 90 seconds, MP4.', asks: ['length ~1:30', 'format mp4'] },
+  { text: 'I would like a monologue lasting two and a half minutes.', asks: ['length =2:30'] },
+  { text: 'Upload a clip of 45 seconds from your rehearsal.', asks: ['length =0:45'] },
+  { text: 'Watch the film of 12 minutes that is on the course page.', asks: [] },
+  { text: 'We heard a song of four minutes in class.', asks: [] },
+  { text: 'The recording of 20 minutes that I shared is only for practice.', asks: [] },
 ];

@@ -13,6 +13,8 @@ import { PAGE_PX, preparePage } from './prepare-page.ts';
 const SURE_WORD = 70;
 /** Below this on the whole it is no print that can be read: handwriting, or no writing at all. */
 const READABLE = 45;
+/** A step down the page that is so many times the usual one begins a paragraph. */
+const PARAGRAPH = 1.5;
 /** A page with fewer letters than this has its words in a picture. */
 const LEAST_LETTERS = 20;
 const MOST_PAGES = 12;
@@ -96,26 +98,26 @@ async function recogniseAll(pages: readonly Buffer[]): Promise<PaperText> {
     const confidences: number[] = [];
     for (const page of pages) {
       const { data: found } = await worker.recognize(page, {}, { text: true, blocks: true });
-      for (const block of found.blocks ?? [])
-        for (const paragraph of block.paragraphs) {
-          for (const line of paragraph.lines) {
-            for (const word of line.words) {
-              const start = text.length;
-              text += word.text;
-              confidences.push(word.confidence);
-              if (word.confidence < SURE_WORD)
-                doubtful.push({
-                  start,
-                  end: text.length,
-                  text: word.text,
-                  confidence: Math.round(word.confidence),
-                });
-              text += ' ';
-            }
-            text = `${text.trimEnd()}\n`;
-          }
-          text += '\n';
+      const lines = (found.blocks ?? []).flatMap(({ paragraphs }) =>
+        paragraphs.flatMap((each) => each.lines),
+      );
+      const steps = lines.slice(1).map((line, at) => line.bbox.y0 - (lines[at]?.bbox.y0 ?? 0));
+      const usual =
+        steps.filter((step) => step > 0).sort((one, other) => one - other)[steps.length >> 1] ?? 0;
+      lines.forEach((line, at) => {
+        if (at > 0 && (steps[at - 1] ?? 0) > PARAGRAPH * usual) text += '\n';
+        for (const word of line.words) {
+          const start = text.length;
+          text += word.text;
+          confidences.push(word.confidence);
+          const confidence = Math.round(word.confidence);
+          if (word.confidence < SURE_WORD)
+            doubtful.push({ start, end: text.length, text: word.text, confidence });
+          text += ' ';
         }
+        text = `${text.trimEnd()}\n`;
+      });
+      text += '\n';
     }
     const mean = confidences.reduce((sum, each) => sum + each, 0) / Math.max(1, confidences.length);
     if (confidences.length === 0 || mean < READABLE) throw new ApodixError('NOTHING_TO_READ');

@@ -31,6 +31,11 @@ const SURE_WORTH = 4;
 const HANDS_IN =
   /\b(?:hand(?:ed|ing)?(?: \w+){0,4} in|turn(?:ed)?(?: \w+){0,4} in|submit\w*|upload\w*|due|deadline)\b/;
 
+/** What shuts is not what takes the work in: "the hall closes on 12 February". */
+const SHUTS = /\b(?:closes?|closed|shuts?|ends?)\b/;
+const TAKES_IN =
+  /\b(?:box|drop ?box|portal|inbox|link|form|folder|window|page|assignment|task|it|this|that|entry|entries|tray|locker|system|site|server|project|work|competition|contest|upload\w*|submission\w*|hand ?- ?in)\b/;
+
 /** Which of the days that a text names is the one by which it is handed in; null where none is said to be. */
 export function decideDue(
   dates: readonly FoundDate[],
@@ -89,6 +94,8 @@ export function decideDue(
   if (best === null) return null;
   const { day, time, otherDay, start, end } = best.date;
   const at = (each: string) => `${each}T${time ?? '23:59'}`;
-  const isSure = best.worth >= SURE_WORTH || HANDS_IN.test(best.before);
+  const { before } = best;
+  const isElsewhere = SHUTS.test(before) && !TAKES_IN.test(before);
+  const isSure = HANDS_IN.test(before) || (best.worth >= SURE_WORTH && !isElsewhere);
   return { isSure, at: at(day), hasTime: time !== null, other: otherDay && at(otherDay), start, end };
 }

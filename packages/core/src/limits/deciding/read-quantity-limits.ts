@@ -41,6 +41,7 @@ const SURE = 0.92;
 const isPlain = ({ how }: Bounded, features: readonly string[]) =>
   (how === 'max' || how === 'min' || how === 'range') &&
   features.some((each) => /^(?:media|work)(?:<|>)$/.test(each)) &&
+  !features.includes('tiny') &&
   !features.some((each) => /^(?:train|school|part|machine|takes|music|told)(?:<|>|<<|>>)$/.test(each));
 
 const tell = (
@@ -62,14 +63,22 @@ const isAllThereIs = ({ tag }: Sentence) =>
       '',
     ).length <= 3;
 
+/** "Film one dance of two minutes": a plain order, and the figure is that of what it orders. */
+const ORDERED =
+  /^(?:[-*] )?(?:please )?(?:film|record|video|hand in|upload|submit|send|turn in|make|prepare|perform|create|give|sing|dance|play|i (?:would like|want|need|expect)) (?:me )?(?:an?|one|#N\d+#|your|us)?(?: [a-z'-]+){0,3}? (?:videos?|vids?|films?|clips?|recordings?|tracks?|pieces?|performances?|monologues?|speech|song|routine|dance|solo|duet|scene|poem|reading|presentation|talk|study|sequence|demonstration|animation|trailer|commentary|etude|interview|pitch|podcast)(?: [a-z]+ it)? (?:of|lasting|that lasts|that is)(?: (?:about|around|roughly|exactly))? $/;
+
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: (input) => {
     const { sentence, bounded, features, models, isMended } = input;
     const { min, max, how, after } = bounded;
-    const chance = isMended || isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
+    const isOrdered = ORDERED.test(sentence.tag.slice(0, bounded.from));
+    const chance =
+      isMended || isOrdered || isAllThereIs(sentence) ? 1 : judgeFeatures(models.duration, features);
     // What a body does, in a sentence that names nothing else: only where all else speaks for it.
     const least = features.includes('activity-alone') ? 0.9 : 0.5;
-    if (chance < least) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
+    // Some seconds are rarely how long a performance is: without more to go by nobody is asked.
+    const isMoment = features.includes('tiny') && chance < SURE;
+    if (isMoment || chance < least) return isBounded(how) || chance > UNSURE ? 'unread' : 'nothing';
     const isTenth =
       /^(?: long)? \( \+ \/ (?:- )?#O\d+# \)|^(?: ,)? (?:\+ \/(?: -)?|plus or minus) #O\d+#/.test(after) &&
       /\b10 ?(?:%|per ?cent)/.test(sentence.items.map((each) => each.text).join(' '));

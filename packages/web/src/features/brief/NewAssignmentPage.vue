@@ -137,6 +137,7 @@ async function make(): Promise<void> {
   align-items: center;
   flex-wrap: wrap;
   gap: 0 12px;
+  padding-bottom: 6px;
 }
 label {
   font-weight: 700;

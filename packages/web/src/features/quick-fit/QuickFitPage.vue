@@ -96,6 +96,7 @@ const { asks, limits, questions, trial, earlier, conflicts, notUnderstood, settl
   display: flex;
   justify-content: space-between;
   align-items: center;
+  padding-bottom: 6px;
 }
 label {
   font-weight: 700;
