@@ -72,6 +72,13 @@ describe('instructions on paper', () => {
     }
   });
 
+  it('are recognised on a dark slide with light letters', async () => {
+    const [sheet, slide] = [await photographSheet(folder, 'paper.jpg'), join(folder, 'slide.jpg')];
+    await sharp(sheet).negate().jpeg().toFile(slide);
+    const { answer } = await readLimits(slide);
+    expect(measureRight(answer.paper.text)).toBeGreaterThanOrEqual(0.97);
+  });
+
   it('say so where there is nothing that can be read', async () => {
     const path = join(folder, 'blank.png');
     const blank = { width: 800, height: 600, channels: 3 as const, background: '#c9b28f' };

@@ -13,6 +13,8 @@ import { explainPhotoError, openPhoto } from '../photo/open-photo.ts';
 export const PAGE_PX = 2600;
 /** Edge of a patch that is wider than letters' strokes and narrower than shadows. */
 const PATCH_PX = 40;
+/** Paper under a lamp at night is brighter than this, the ground of a dark slide is not. */
+const DARK_GROUND = 80;
 /** Corners are looked for in a picture of this size. */
 const LOOK_PX = 900;
 
@@ -32,10 +34,19 @@ export async function preparePage(path: string, container: string): Promise<Buff
     const luma: LumaPicture = { luma: new Uint8Array(data), widthPx: info.width, heightPx: info.height };
     const flat = layFlat(luma, await findSheet(luma)) ?? luma;
     const size = { width: flat.widthPx, height: flat.heightPx, channels: 1 as const };
-    return await evenLight(Buffer.from(flat.luma), size);
+    return await evenLight(darkOnLight(flat.luma), size);
   } catch (error) {
     throw explainPhotoError(error);
   }
+}
+
+/** A slide with light letters on a dark ground the other way round; anything else as it is. */
+function darkOnLight(luma: Uint8Array): Buffer {
+  const counts = new Uint32Array(256);
+  for (const value of luma) counts[value] = (counts[value] ?? 0) + 1;
+  let [median, below] = [0, counts[0] ?? 0];
+  while (below < luma.length / 2) below += counts[(median += 1)] ?? 0;
+  return Buffer.from(median < DARK_GROUND ? luma.map((value) => 255 - value) : luma);
 }
 
 interface Raw {

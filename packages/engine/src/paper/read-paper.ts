@@ -11,6 +11,10 @@ import { PAGE_PX, preparePage } from './prepare-page.ts';
 
 /** Below this a word is marked: printed ones come out at 90 and more. */
 const SURE_WORD = 70;
+/** The same for figures, which limits are made of. */
+const SURE_FIGURE = 90;
+/** A page as a whole: clean print comes out at 90 and more. */
+const SURE_PAGE = 85;
 /** Below this on the whole it is no print that can be read: handwriting, or no writing at all. */
 const READABLE = 45;
 /** A step down the page that is so many times the usual one begins a paragraph. */
@@ -104,6 +108,8 @@ async function recogniseAll(pages: readonly Buffer[]): Promise<PaperText> {
       const steps = lines.slice(1).map((line, at) => line.bbox.y0 - (lines[at]?.bbox.y0 ?? 0));
       const usual =
         steps.filter((step) => step > 0).sort((one, other) => one - other)[steps.length >> 1] ?? 0;
+      // Of a page that was hard to read every figure is to be looked at: limits are made of figures.
+      const sureFigure = found.confidence < SURE_PAGE ? 101 : SURE_FIGURE;
       lines.forEach((line, at) => {
         if (at > 0 && (steps[at - 1] ?? 0) > PARAGRAPH * usual) text += '\n';
         for (const word of line.words) {
@@ -111,8 +117,8 @@ async function recogniseAll(pages: readonly Buffer[]): Promise<PaperText> {
           text += word.text;
           confidences.push(word.confidence);
           const confidence = Math.round(word.confidence);
-          if (word.confidence < SURE_WORD)
-            doubtful.push({ start, end: text.length, text: word.text, confidence });
+          const sure = /\d/.test(word.text) ? sureFigure : SURE_WORD;
+          if (word.confidence < sure) doubtful.push({ start, end: text.length, text: word.text, confidence });
           text += ' ';
         }
         text = `${text.trimEnd()}\n`;

@@ -7,8 +7,8 @@ import { PaperAnswer, type PaperText } from './paper-text.ts';
 const isSource = import.meta.url.endsWith('.ts');
 const childPath = fileURLToPath(new URL(isSource ? './paper-child.ts' : './paper-child.js', import.meta.url));
 const SECONDS = 180;
-/** Address space, of which Node reserves far more than it uses. */
-const LIMITS = { seconds: SECONDS, memoryBytes: 48_000_000_000, outputBytes: 400_000_000 };
+/** Address space: the recogniser and Node reserve some ten gigabytes each and use little of it. */
+const LIMITS = { seconds: SECONDS, memoryBytes: 256_000_000_000, outputBytes: 400_000_000 };
 const HEAP_MB = 1536;
 const MOST_ANSWER_BYTES = 60_000_000;
 

@@ -24,6 +24,7 @@ const {
   due,
   groups,
   questions,
+  rubric,
   trial,
 } = brief;
 const voice = useReadAloud();
@@ -97,10 +98,10 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
           </button>
         </div>
       </template>
-      <template v-if="view.rubric.length">
+      <template v-if="rubric.length">
         <h2>How it is marked</h2>
         <p class="rubric">
-          <span v-for="row in view.rubric" :key="row.label"
+          <span v-for="row in rubric" :key="row.label"
             >{{ row.label }} <strong class="figures">{{ row.points }}</strong></span
           >
         </p>
@@ -222,7 +223,7 @@ const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   border-bottom: 2px solid var(--met);
 }
 .sample.ask {
-  border-bottom: 3px double var(--saffron-line);
+  border-bottom: 3px solid var(--saffron-line);
 }
 .sample.wish {
   border-bottom: 2px dashed var(--saffron-line);

@@ -91,7 +91,7 @@ mark.lit {
 }
 mark.ask {
   background: var(--saffron-soft);
-  border-bottom: 3px double var(--saffron-line);
+  border-bottom: 3px solid var(--saffron-line);
 }
 mark.ask.lit {
   background: color-mix(in srgb, var(--saffron-line) 34%, transparent);

@@ -110,6 +110,11 @@ export function useBrief() {
     parts,
     editor,
     facts,
+    /** As the course site tells it, else as it was read. */
+    rubric: computed(() => {
+      const points = view.value?.limits.find((limit) => limit.kind === 'points');
+      return view.value?.rubric.length ? view.value.rubric : points?.kind === 'points' ? points.rubric : [];
+    }),
     questions: computed(() => read.value.questions),
     trial: computed(() => read.value.trial),
     settle,

@@ -135,7 +135,7 @@ img {
     height: auto;
   }
   figure {
-    max-height: 34vh;
+    max-height: 26vh;
   }
 }
 </style>

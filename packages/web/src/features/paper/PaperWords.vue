@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { DoubtfulWord } from '@apodix/core';
-import { computed, ref } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import { divideText } from './shift-words.ts';
 
 /** Recognised words to be corrected: doubtful ones are marked, and visited one after another. */
@@ -8,7 +8,7 @@ const props = defineProps<{ text: string; doubtful: readonly DoubtfulWord[] }>()
 const emit = defineEmits<{ edit: [text: string]; settle: [word: DoubtfulWord] }>();
 const area = ref<HTMLTextAreaElement | null>(null);
 const scrollTop = ref(0);
-const shown = ref<DoubtfulWord | null>(null);
+const shown = shallowRef<DoubtfulWord | null>(null);
 const parts = computed(() => divideText(props.text, props.doubtful));
 const count = computed(() => props.doubtful.length);
 
