@@ -32,6 +32,7 @@ const view = (limits: Limit[], changes: Partial<AssignmentView> = {}): Assignmen
     isBriefChanged: false,
     isChanged: false,
     limitsFrom: 'course',
+    answers: {},
     ownLimitIds: [],
     changes: [],
     group: null,
