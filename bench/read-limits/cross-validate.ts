@@ -94,9 +94,12 @@ function readOne({ id, text }: JudgedText, models: ReaderModels): ReadOne {
   const { limits, questions, conflicts } = readInstructions(text, { now: NOW, models });
   const answers = Object.fromEntries(questions.map(({ id }) => [id, 0 as const]));
   const answered = readInstructions(text, { now: NOW, models, answers }).limits;
-  const isDay = questions.some(({ isCounted }) => isCounted);
+  const counted = questions.flatMap(({ isCounted, readings: [{ limit }] }) =>
+    isCounted && limit ? [`${limit.kind} ${limit.appliesTo}`] : [],
+  );
   const isSilent = (limit: Limit) =>
-    !conflicts.some(({ limitIds }) => limitIds.includes(limit.id)) && !(isDay && limit.kind === 'due');
+    !conflicts.some(({ limitIds }) => limitIds.includes(limit.id)) &&
+    !counted.includes(`${limit.kind} ${limit.appliesTo}`);
   return {
     told: writeJudgeShape(id, answered),
     silent: writeJudgeShape(id, limits.filter(isSilent)),

@@ -113,7 +113,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   });
   server.requestTimeout = 0;
   const sync = async () => {
-    await syncAnnouncements({ sequelize, site: courseSite, live, log });
+    await syncAnnouncements({ sequelize, site: courseSite, live, log, locale: settings.APODIX_LOCALE });
     await syncFeedback({ sequelize, site: courseSite, live, log });
   };
   const tidy = () => tidyUp({ sessions, jobs, references, uploads, pieces, log });

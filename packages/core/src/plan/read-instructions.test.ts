@@ -62,6 +62,17 @@ describe('readInstructions', () => {
     ]);
   });
 
+  it.each([
+    ['en-GB', '2027-04-03T23:59'],
+    ['en-US', '2027-03-04T23:59'],
+    ['nl', '2027-04-03T23:59'],
+    ['no such place', '2027-04-03T23:59'],
+  ])('takes 3/4 in the order of %s', (locale, at) =>
+    expect(readInstructions('Film it. Due 3/4.', { now: '2027-01-10T12:00', locale }).limits).toEqual(
+      expect.arrayContaining([expect.objectContaining({ kind: 'due', at })]),
+    ),
+  );
+
   it('lets a correction replace what stood before, and reports what contradicts itself', () => {
     expect(read('At most 50 MB. Update: ignore that, 100 MB now.').limits).toMatchObject([
       { maxBytes: 100_000_000 },

@@ -15,6 +15,8 @@ export interface ReadOptions {
    * counts. Without it, or where it is none, due times are not read.
    */
   readonly now?: string | Date;
+  /** How dates are written at the school (BCP 47); day first without it. */
+  readonly locale?: string;
   /** Readings that a person chose where words can be understood in two ways, by the question's id. */
   readonly answers?: Answers;
   /** What to decide by, in place of what is shipped: for measuring. */
@@ -30,7 +32,11 @@ export const MAX_INSTRUCTIONS = 200_000;
  */
 export function readInstructions(text: string, options: ReadOptions = {}): ReadLimits {
   const now = readNow(options.now);
-  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), now, options.models, options.answers);
+  const read = readLimits(text.slice(0, MAX_INSTRUCTIONS), now, {
+    models: options.models,
+    answers: options.answers,
+    isMonthFirst: isMonthFirst(options.locale),
+  });
   const rest = text.slice(MAX_INSTRUCTIONS);
   const notUnderstood =
     rest.trim() === ''
@@ -41,6 +47,18 @@ export function readInstructions(text: string, options: ReadOptions = {}): ReadL
     notUnderstood,
     conflicts: [...read.conflicts, ...findConflicts(read.limits, now)],
   };
+}
+
+/** Whether a place writes the month before the day (CLDR). */
+function isMonthFirst(locale: string | undefined): boolean {
+  if (locale === undefined) return false;
+  try {
+    const parts = new Intl.DateTimeFormat(locale, { dateStyle: 'short' }).formatToParts(0);
+    const at = (type: string) => parts.findIndex((part) => part.type === type);
+    return at('month') < at('day') && at('year') > at('month');
+  } catch {
+    return false;
+  }
 }
 
 function readNow(now: string | Date | undefined): string | null {

@@ -20,6 +20,8 @@ export interface SyncContext {
   readonly site: CourseSite;
   readonly live: LiveEvents;
   readonly log: Logger;
+  /** How dates are written at the school (BCP 47). */
+  readonly locale: string;
 }
 
 const ANSWER_MS = 5000;
@@ -45,10 +47,10 @@ export async function syncAnnouncements(context: SyncContext): Promise<number> {
   }
 }
 
-async function takeOver(announced: Announcement, { sequelize, live }: SyncContext): Promise<void> {
+async function takeOver(announced: Announcement, { sequelize, live, locale }: SyncContext): Promise<void> {
   const last = await AssignmentRow.findByPk(announced.id);
   const isAnnounced = announced.limits.length > 0;
-  const limits = isAnnounced ? announced.limits : readProse(announced, last);
+  const limits = isAnnounced ? announced.limits : readProse(announced, last, locale);
   const dueAt = announced.dueAt === null ? null : new Date(announced.dueAt);
   const after = { ...announced, limits, dueAt: dueAt?.toISOString() ?? null };
   const changes = last ? describeChanges(describe(last), after) : [];
@@ -84,9 +86,9 @@ const NUMBER_WORD =
  * Where a site announces prose alone, the limits are read from it, once for each wording. How many items are
  * wanted the site's own slots tell, where the words hold no number.
  */
-function readProse(announced: Announcement, last: AssignmentRow | null): Limits {
+function readProse(announced: Announcement, last: AssignmentRow | null, locale: string): Limits {
   if (last && !last.isAnnounced && last.instructions === announced.instructions) return last.limits;
-  const read = readInstructions(announced.instructions, { now: announced.setAt.slice(0, 16) });
+  const read = readInstructions(announced.instructions, { now: announced.setAt.slice(0, 16), locale });
   const limits = read.limits.filter(
     ({ kind, words }) => kind !== 'count' || announced.slots.length === 0 || NUMBER_WORD.test(words ?? ''),
   );

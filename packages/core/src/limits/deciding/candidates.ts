@@ -52,11 +52,11 @@ const mend = createMender(english);
 const LEXICONS = [dutch];
 
 /** Finds figures, days, kinds of item and cues. `now` (wall clock) is what "tomorrow" is counted from. */
-export function findInText(text: string, now: string | null): FoundText {
+export function findInText(text: string, now: string | null, isMonthFirst = false): FoundText {
   const own = cleanText(text);
   const lexicon = findLexicon(own, LEXICONS);
   const cleaned = lexicon ? glossText(own, lexicon) : own;
-  const days = findDates(cleaned, now ?? '2000-01-01T00:00');
+  const days = findDates(cleaned, now ?? '2000-01-01T00:00', isMonthFirst);
   const relative = now === null || days.length > 0 ? [] : readRelativeDates(cleaned, now);
   const dates: readonly { readonly start: number; readonly end: number }[] =
     days.length > 0 ? days : relative;

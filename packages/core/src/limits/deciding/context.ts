@@ -60,10 +60,15 @@ function readKindAt(
   return isSound ? 'sound' : readKind(item.text, language, recording);
 }
 
+export interface Target {
+  readonly target: MediaKind | 'any';
+  /** Where nothing near it says what it is about: the kind that it could be about alone. */
+  readonly rival: MediaKind | null;
+}
+
 /**
- * The medium that a limit is about, where the text speaks of more than one: "for photos" after it, else
- * the nearest noun before it in the
- * sentence, else what the heading says.
+ * The medium that a limit is about, where the text speaks of more than one: "for photos" after it, else the
+ * nearest noun before it in the sentence, else what the heading says.
  */
 export function findTarget(
   sentence: Sentence,
@@ -73,14 +78,15 @@ export function findTarget(
   heading: MediaKind | null,
   allowed: readonly MediaKind[],
   mentions: readonly Mention[],
-): MediaKind | 'any' {
+): Target {
+  const sure = (target: Target['target']): Target => ({ target, rival: null });
   const named = mentions.flatMap(({ kind, from: at, to: end }) =>
     kind === 'text' || kind === 'link' ? [] : [{ kind, from: at, to: end }],
   );
   const isOf = (kind: MediaKind | null | undefined): kind is MediaKind =>
     kind !== null && kind !== undefined && allowed.includes(kind);
   const kinds = new Set([...context.kinds, ...named.map(({ kind }) => kind)]);
-  if (kinds.size < 2) return 'any';
+  if (kinds.size < 2) return sure('any');
   const { tag } = sentence;
   const words = [...named, ...findAliases(sentence, context)]
     .filter(({ kind }) => isOf(kind))
@@ -91,25 +97,27 @@ export function findTarget(
       rest,
     )?.[0].length ?? 1;
   const next = words.find((each) => each.from <= to + ahead && each.to > to + ahead - 1 && each.from >= to);
-  if (next) return next.kind;
+  if (next) return sure(next.kind);
   const before = words.filter((each) => each.to <= Math.max(from, 1));
   const last = before.at(-1);
   if (
     EVERY_FILE.test(tag.slice(last ? last.to : 0, from)) ||
     /^ (?:per|a|each|for each|for every) file\b/.test(rest)
   )
-    return 'any';
+    return sure('any');
   // "A PNG or a PDF, at most 7 MB": one limit for either.
   const other = before.findLast((each) => each.kind !== last?.kind);
   const isEither =
     last &&
     other &&
     /^(?: files?| format)?(?: ,)? or(?: an?| as| the| one)* $/.test(tag.slice(other.to, last.from));
-  if (isEither) return 'any';
-  if (last) return last.kind;
-  if (isOf(heading)) return heading;
+  if (isEither) return sure('any');
+  if (last) return sure(last.kind);
+  if (isOf(heading)) return sure(heading);
   const possible = [...kinds].filter((kind) => isOf(kind));
-  return possible.length === 1 && allowed.length < 4 ? (possible[0] ?? 'any') : 'any';
+  if (possible.length === 1 && allowed.length < 4) return sure(possible[0] ?? 'any');
+  const isEvery = possible.length < 2 || NAMES_EVERY.test(tag);
+  return { target: 'any', rival: isEvery ? null : (possible[0] ?? null) };
 }
 
 /** Words that stand for what is written or spoken, where the text says that such a file is handed in. */
@@ -134,6 +142,9 @@ function findAliases(
   return [...find('document', DOCUMENT_WORDS), ...find('sound', SOUND_WORDS), ...find('photo', PHOTO_WORDS)];
 }
 
+/** Says by itself that it is for whatever file is handed in. */
+const NAMES_EVERY =
+  /\b(?:each|every|any|all|both|no|single|individual|either|per|files?)(?: [a-z]+)? files?\b|\b(?:each|apiece|in all|in total|together|altogether)\b/;
 const EVERY_FILE =
   /\b(?:each|every|any|all|both|no|single|individual|either)(?: [a-z]+)? files?\b[^,;]*$|^(?:[-*] )?(?:max(?:imum)? )?(?:file ?size|size|limit|upload limit|file limit)\b[^,;]*$/;
 

@@ -5,7 +5,7 @@ export type RawLimit = { readonly kind: LimitKind } & Readonly<Record<string, un
 
 /** Why a limit might be meant otherwise; `other` is what it then says, null where it is none. */
 export interface Doubt {
-  readonly about: 'handed-in' | 'due' | 'day';
+  readonly about: 'handed-in' | 'which' | 'due' | 'day';
   readonly other: RawLimit | null;
 }
 

@@ -37,10 +37,13 @@ const UNSURE = 0.3;
 /** From this chance on a figure counts unasked. */
 const SURE = 0.92;
 
+const ORDERS = /\bverb:(?:hand|make)\b/;
+const NAMED_NEAR = /^(?:media|work)[<>]$/;
+const NAMED = /^(?:media|work)(?:<|>|<<)$/;
 /** Whether a bound stands beside a word for what is handed in, and no word near it is about anything else. */
 const isPlain = ({ how }: Bounded, features: readonly string[]) =>
   (how === 'max' || how === 'min' || how === 'range') &&
-  features.some((each) => /^(?:media|work)(?:<|>)$/.test(each)) &&
+  features.some((each) => (ORDERS.test(features.join(' ')) ? NAMED : NAMED_NEAR).test(each)) &&
   !features.includes('tiny') &&
   !features.some((each) => /^(?:train|school|part|machine|takes|music|told)(?:<|>|<<|>>)$/.test(each));
 

@@ -42,10 +42,10 @@ const DAY_FIRST =
 
 /**
  * Days by date: `Friday, March 5`, `8 March 2027`, `2027-02-26 17:00`, `3/19`. A day without a year is the
- * next one after `now` (`2026-11-24T09:00`). In `3/4` the words of the text say which is the month, and it is
- * told that it could be otherwise.
+ * next one after `now` (`2026-11-24T09:00`). In `3/4` the words of the text say which is the month, else the
+ * order of the place (`isMonthFirstHere`), and the other day is told too.
  */
-export function findDates(cleaned: string, now: string): FoundDate[] {
+export function findDates(cleaned: string, now: string, isMonthFirstHere = false): FoundDate[] {
   const found: FoundDate[] = [];
   const isFree = (start: number, end: number) => !found.some((each) => each.start < end && each.end > start);
   const add = (
@@ -83,7 +83,11 @@ export function findDates(cleaned: string, now: string): FoundDate[] {
     add(match, readOrdinal(match[1] ?? ''), readMonth(match[2]), match[3]);
   for (const match of named(`(20\\d\\d),? ${MONTH} ${DAY}`))
     add(match, Number(match[3]), readMonth(match[2]), match[1]);
-  const isMonthFirst = (cleaned.match(MONTH_FIRST)?.length ?? 0) > (cleaned.match(DAY_FIRST)?.length ?? 0);
+  const [months, days] = [MONTH_FIRST, DAY_FIRST].map((words) => cleaned.match(words)?.length ?? 0) as [
+    number,
+    number,
+  ];
+  const isMonthFirst = months === days ? isMonthFirstHere : months > days;
   for (const match of cleaned.matchAll(
     /(?<![\d/.:,-])(\d{1,2})([/.-])(\d{1,2})(?:\2((?:20)?\d\d))?(?![\d/:%]|[.,-]\d| ?(?:mb|gb|kb|minutes?|mins?|seconds?|secs?|am|pm|s\b|x\b|time|sec|pages?|inch|fps|pieces?|cm|points?|marks?))/g,
   )) {

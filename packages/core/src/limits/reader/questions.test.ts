@@ -60,6 +60,32 @@ describe('a day that could be two', () => {
   });
 });
 
+describe('a size that could be for one file or for every file', () => {
+  const text = 'Hand in a video of your dance and a photo of your notes. At most 80 MB.';
+
+  it('is asked about and holds for every file meanwhile', () => {
+    const { limits, questions } = read(text);
+    expect(limits).toEqual(
+      expect.arrayContaining([expect.objectContaining({ maxBytes: 80e6, appliesTo: 'any' })]),
+    );
+    expect(questions).toMatchObject([
+      {
+        asks: 'Is this for the video alone?',
+        isCounted: true,
+        readings: [{ limit: { appliesTo: 'any' } }, { limit: { appliesTo: 'video' } }],
+      },
+    ]);
+    const id = questions[0]?.id ?? '';
+    expect(limitsOf(text, 'file-size', { [id]: 1 })).toMatchObject([{ maxBytes: 80e6, appliesTo: 'video' }]);
+  });
+
+  it.each([
+    ['Hand in a video of your dance and a photo of your notes. No file may be larger than 80 MB.'],
+    ['Hand in a photo of your notes and a video of at most 80 MB.'],
+    ['Hand in a video of your dance, at most 80 MB.'],
+  ])('is not asked of: %s', (plain) => expect(read(plain).questions).toEqual([]));
+});
+
 describe('a figure that takes another back', () => {
   it.each([
     ['One file, at most five megabytes, sorry, I meant seven megabytes.', 'file-size', { maxBytes: 7e6 }],

@@ -28,11 +28,22 @@ export interface Question {
   readonly isCounted: boolean;
 }
 
-const ASKS: Readonly<Record<Doubt['about'], string>> = {
-  'handed-in': 'Is this about what you hand in?',
-  due: 'Is this when it is due?',
-  day: 'Which day is meant?',
+const ASKED: Readonly<Partial<Record<RawLimit['kind'], string>>> = {
+  length: 'Is this how long it may be?',
+  'file-size': 'Is this how large the file may be?',
 };
+const KIND_WORDS: Readonly<Record<string, string>> = {
+  ...{ any: 'every file', video: 'the video', sound: 'the sound', photo: 'photographs' },
+  document: 'the document',
+};
+
+function writeQuestion({ about, other }: Doubt, raw: RawLimit): string {
+  if (about === 'due') return 'Is this when it is due?';
+  if (about === 'day') return 'Which day is meant?';
+  if (about === 'which') return `Is this for ${KIND_WORDS[String(other?.appliesTo)] ?? 'one of them'} alone?`;
+  return ASKED[raw.kind] ?? 'Is this about what you hand in?';
+}
+
 /**
  * Divides what was found into what counts and what a person is asked. What was answered counts as answered;
  * what is open counts for nothing, but for days, and is not asked where the same is said for sure elsewhere.
@@ -55,14 +66,15 @@ export function settleDoubts<F extends FoundLimit>(
       continue;
     }
     const words = text.slice(start, end).replace(/\s+/g, ' ').trim().slice(0, 200);
-    const readings = [readAs(each, each.raw), readAs(each, doubt.other)] as const;
+    const readings = [readAs(each, each.raw, doubt), readAs(each, doubt.other, doubt)] as const;
     if (readings[0].limit === null) continue;
     const id = `${doubt.about}:${each.raw.kind}:${words.toLowerCase()}`;
     const answer = Object.hasOwn(answers, id) ? (answers[id] ?? null) : null;
-    const isCounted = doubt.about === 'day';
+    // Of two days one counts meanwhile, and what may be for every file holds for every file.
+    const isCounted = doubt.about === 'day' || doubt.about === 'which';
     questions.set(id, {
       ...{ id, start, end, words, readings, answer, isCounted },
-      asks: ASKS[doubt.about],
+      asks: writeQuestion(doubt, each.raw),
     });
     if (answer === 0 || (answer === null && isCounted)) counted.push(each);
     if (answer === 1 && doubt.other !== null) counted.push({ ...each, raw: doubt.other });
@@ -75,12 +87,13 @@ export function settleDoubts<F extends FoundLimit>(
   };
 }
 
-function readAs({ severity }: FoundLimit, raw: RawLimit | null): Reading {
+function readAs({ severity }: FoundLimit, raw: RawLimit | null, { about }: Doubt): Reading {
   if (raw === null) return { label: 'No, it is about something else', limit: null };
   const parsed = Limit.safeParse({ id: 'read', severity, ...raw });
   if (!parsed.success) return { label: '', limit: null };
   const { label, wanted } = describeLimit(parsed.data);
-  return { label: `${label} ${wanted}`, limit: parsed.data };
+  const target = about === 'which' ? `, for ${KIND_WORDS[parsed.data.appliesTo] ?? ''}` : '';
+  return { label: `${label} ${wanted}${target}`, limit: parsed.data };
 }
 
 /** The same thing is asked for at least as sharply: nothing would change by asking. */

@@ -2,7 +2,7 @@ import { findInText, type FoundQuantity } from '../deciding/candidates.ts';
 import type { Mention } from '../finding/find-mentions.ts';
 import type { MediaKind } from '../../media/containers.ts';
 import type { Limit, LimitTarget } from '../limit.ts';
-import { CORRECTION, findSeverity, findTarget, type TextContext } from '../deciding/context.ts';
+import { CORRECTION, findSeverity, findTarget, type Target, type TextContext } from '../deciding/context.ts';
 import { findWishes, type Wish } from '../deciding/find-wishes.ts';
 import type { Doubt, RawLimit, Understood } from '../deciding/found.ts';
 import {
@@ -40,6 +40,14 @@ export interface ReadLimits {
   readonly trial: string | null;
 }
 
+export interface HowToRead {
+  readonly models?: ReaderModels | undefined;
+  /** Readings that were chosen where words can be understood in two ways. */
+  readonly answers?: Answers | undefined;
+  /** What comes first in `3/4` where no other word of the text tells. */
+  readonly isMonthFirst?: boolean;
+}
+
 /** Limits that apply to one kind of file wherever they stand. */
 const PHOTO_ONLY = new Set<Limit['kind']>(['print-resolution']);
 const TIMED: readonly MediaKind[] = ['video', 'sound'];
@@ -48,6 +56,8 @@ const ALL: readonly MediaKind[] = ['video', 'sound', 'photo', 'document'];
 const HANDED = /\b(?:due|deadline|hand\w*|submi\w+|upload\w*|turn(?:ed)? (?:it )?in|send)\b/;
 const DUE: Doubt = { about: 'due', other: null };
 const askDay = (raw: RawLimit, at: string): Doubt => ({ about: 'day', other: { ...raw, at } });
+/** What is asked about where nothing says which of several files it is for. */
+const ASKED_FOR = new Set<Limit['kind']>(['file-size', 'length']);
 const HANDED_IN: Doubt = { about: 'handed-in', other: null };
 /** Of which kinds of file a limit can be. */
 const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> = {
@@ -72,10 +82,9 @@ const TARGETED: Readonly<Partial<Record<Limit['kind'], readonly MediaKind[]>>> =
 export function readLimits(
   text: string,
   now: string | null,
-  models: ReaderModels = readerModels,
-  answers: Answers = {},
+  { models = readerModels, answers = {}, isMonthFirst = false }: HowToRead = {},
 ): ReadLimits {
-  const whole = findInText(text, now);
+  const whole = findInText(text, now, isMonthFirst);
   const { cleaned, sentences, context, days, relative, mentions, cuesOf, headings, quantities } = whole;
   const found: PlacedLimit[] = [];
   const understood: Understood[] = [];
@@ -226,18 +235,21 @@ function readSentence(
     severity: PlacedLimit['severity'] = findSeverity(sentence, from, to),
     doubt?: Doubt,
   ) => {
-    const appliesTo =
-      target ??
-      (PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1
-        ? 'photo'
-        : TARGETED[raw.kind]
-          ? findTarget(sentence, from, to, context, heading, TARGETED[raw.kind] ?? ALL, sink.mentions)
-          : 'any');
+    const isPhotoOnly = PHOTO_ONLY.has(raw.kind) && context.kinds.size > 1;
+    const allowed = TARGETED[raw.kind];
+    const found: Target =
+      target !== undefined || isPhotoOnly || !allowed
+        ? { target: (target ?? (isPhotoOnly ? 'photo' : 'any')) as Target['target'], rival: null }
+        : findTarget(sentence, from, to, context, heading, allowed, sink.mentions);
+    const appliesTo = target ?? found.target;
+    const rival = ASKED_FOR.has(raw.kind) ? found.rival : null;
+    const which: Doubt | undefined =
+      rival === null ? undefined : { about: 'which', other: { ...raw, appliesTo: rival } };
     sink.found.push({
       raw: appliesTo === 'any' ? raw : { ...raw, appliesTo },
       ...findSpan(sentence, from, to),
       severity,
-      doubt,
+      doubt: doubt ?? which,
       isCorrection: sink.isCorrection,
       sentence: index,
     });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { readInstructions, rereadLimits, type Answers, type Limit } from '@apodix/core';
+import { rereadLimits, type Answers, type Limit } from '@apodix/core';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../../api/call-route.ts';
@@ -8,6 +8,7 @@ import LimitList from './LimitList.vue';
 import { convertLocalToInstant, readLocalNow } from './local-now.ts';
 import { markText } from './mark-text.ts';
 import MarkedText from './MarkedText.vue';
+import { readHere } from './read-here.ts';
 import QuestionList from './QuestionList.vue';
 import PaperButton from '../paper/PaperButton.vue';
 import { chooseAnswer } from './choose-answer.ts';
@@ -23,7 +24,7 @@ const lit = ref<string | null>(null);
 const isBusy = ref(false);
 const isTouched = ref(false);
 const answers = ref<Answers>({});
-const read = computed(() => readInstructions(text.value, { now: readLocalNow(), answers: answers.value }));
+const read = computed(() => readHere(text.value, answers.value));
 const parts = computed(() => markText(text.value, limits.value, read.value));
 const conflicts = computed(() => collectConflicts(read.value, limits.value, readLocalNow()));
 watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));

@@ -1,4 +1,4 @@
-import { answerLimits, readInstructions, rereadLimits, type Limit } from '@apodix/core';
+import { answerLimits, rereadLimits, type Limit } from '@apodix/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { describeDue } from '../../composables/describe-due.ts';
@@ -9,6 +9,7 @@ import { useWork } from '../../stores/work.ts';
 import { chooseAnswer } from './choose-answer.ts';
 import { collectConflicts } from './collect-conflicts.ts';
 import { readLocalNow } from './local-now.ts';
+import { readHere } from './read-here.ts';
 import { markText } from './mark-text.ts';
 import { summarizeBrief } from './summarize-brief.ts';
 import { useLimitEditor } from './useLimitEditor.ts';
@@ -21,8 +22,7 @@ export function useBrief() {
   const now = useNow();
   const view = computed(() => work.assignment);
   const draftText = ref<string | null>(null);
-  const readText = (answers = view.value?.answers ?? {}) =>
-    readInstructions(view.value?.instructions ?? '', { now: readLocalNow(), answers });
+  const readText = (answers = view.value?.answers ?? {}) => readHere(view.value?.instructions ?? '', answers);
   const read = computed(() => {
     const found = readText();
     // What the course site announced as limits is not read out of words: there is nothing to settle.
@@ -55,7 +55,7 @@ export function useBrief() {
     const text = draftText.value;
     if (text === null || !view.value) return;
     const answers = view.value.answers;
-    const { limits } = readInstructions(text, { now: readLocalNow(), answers });
+    const { limits } = readHere(text, answers);
     try {
       await work.saveLimits(rereadLimits(view.value.limits, limits), text);
       draftText.value = null;

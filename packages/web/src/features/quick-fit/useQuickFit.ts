@@ -1,4 +1,4 @@
-import { readInstructions, rereadLimits, type Answers, type AssignmentCard, type Limit } from '@apodix/core';
+import { rereadLimits, type Answers, type AssignmentCard, type Limit } from '@apodix/core';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { callRoute } from '../../api/call-route.ts';
@@ -8,6 +8,7 @@ import { useUploads } from '../../stores/uploads.ts';
 import { chooseAnswer } from '../brief/choose-answer.ts';
 import { collectConflicts } from '../brief/collect-conflicts.ts';
 import { readLocalNow } from '../brief/local-now.ts';
+import { readHere } from '../brief/read-here.ts';
 
 const MOST_EARLIER = 5;
 
@@ -22,7 +23,7 @@ export function useQuickFit() {
   const earlier = ref<readonly AssignmentCard[]>([]);
   const isBusy = ref(false);
   const answers = ref<Answers>({});
-  const read = computed(() => readInstructions(asks.value, { now: readLocalNow(), answers: answers.value }));
+  const read = computed(() => readHere(asks.value, answers.value));
   watch(read, (next) => (limits.value = rereadLimits(limits.value, next.limits)));
 
   onMounted(async () => {
