@@ -1,5 +1,5 @@
 import { Limit, type AssignmentView, type PaperText, type TodayView } from '@apodix/core';
-import { readdir } from 'node:fs/promises';
+import { readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { LITTLE_PDF } from '../test-support/printed-sheet.ts';
@@ -162,6 +162,12 @@ describe('instructions on paper', () => {
     const page = Buffer.from(body.pages[0] ?? '', 'base64');
     expect(page.subarray(0, 3).toString('hex')).toBe('ffd8ff');
     expect(await readdir(join(apodix.dataFolder, 'papers'))).toEqual([]);
+  });
+
+  it('are gone where the process ended while they were read', async () => {
+    await writeFile(join(apodix.dataFolder, 'papers', 'left'), LITTLE_PDF);
+    await apodix.crash();
+    await expect(readdir(join(apodix.dataFolder, 'papers'))).rejects.toThrow(/ENOENT/);
   });
 
   it('are refused in plain words where they are none, and to nobody', async () => {

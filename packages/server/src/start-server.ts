@@ -23,6 +23,7 @@ import type { JobQueue } from './queue/job-queue.ts';
 import { BlobReferences } from './references/blob-references.ts';
 import { checkData, isSound } from './references/check-data.ts';
 import type { Services } from './services/services.ts';
+import { forgetPapers } from './papers/papers-routes.ts';
 import type { ServerSettings } from './services/settings.ts';
 import { DatabaseSessionStore } from './sessions/database-session-store.ts';
 import { SigningKey } from './signing/signing-key.ts';
@@ -49,6 +50,7 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   const settings = { ...rawSettings, APODIX_DATA: resolve(rawSettings.APODIX_DATA) };
   const log = pino({ level: settings.APODIX_LOG_LEVEL }, pino.destination(2));
   const dataFolder = settings.APODIX_DATA;
+  await forgetPapers(dataFolder);
   for (const name of ['blobs', 'uploads']) await mkdir(join(dataFolder, name), { recursive: true });
   const sequelize = await openDatabase(dataFolder);
   await importPeople(sequelize, join(dataFolder, 'people.json'));
