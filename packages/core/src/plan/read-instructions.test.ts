@@ -66,6 +66,8 @@ describe('readInstructions', () => {
     ['en-GB', '2027-04-03T23:59'],
     ['en-US', '2027-03-04T23:59'],
     ['nl', '2027-04-03T23:59'],
+    ['sv', '2027-04-03T23:59'],
+    ['ja', '2027-03-04T23:59'],
     ['no such place', '2027-04-03T23:59'],
   ])('takes 3/4 in the order of %s', (locale, at) =>
     expect(readInstructions('Film it. Due 3/4.', { now: '2027-01-10T12:00', locale }).limits).toEqual(

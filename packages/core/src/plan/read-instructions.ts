@@ -53,9 +53,9 @@ export function readInstructions(text: string, options: ReadOptions = {}): ReadL
 function isMonthFirst(locale: string | undefined): boolean {
   if (locale === undefined) return false;
   try {
-    const parts = new Intl.DateTimeFormat(locale, { dateStyle: 'short' }).formatToParts(0);
+    const parts = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'numeric' }).formatToParts(0);
     const at = (type: string) => parts.findIndex((part) => part.type === type);
-    return at('month') < at('day') && at('year') > at('month');
+    return at('month') < at('day');
   } catch {
     return false;
   }
