@@ -101,6 +101,25 @@ describe('one assignment', () => {
     expect(work.assignment?.title).toBe('Changed');
   });
 
+  it('of one’s own takes over the due time with its limit, and leaves it where the limit stays', async () => {
+    const work = start();
+    const due = Limit.parse({ id: 'due', kind: 'due', at: '2027-02-12T16:00' });
+    const view = { ...buildView('solo', 'Solo'), isMine: true };
+    work.open('solo');
+    await answer('/api/assignments/solo', view);
+    await vi.waitFor(() => expect(work.assignment).not.toBeNull());
+    const save = async (limits: Limit[]) => {
+      const writing = work.saveLimits(limits);
+      await answer('/api/assignments/solo/limits', { ...view, limits });
+      await writing;
+      const sent = asked.mock.calls.findLast(([path]) => path === '/api/assignments/solo/limits')?.[1];
+      return JSON.parse(String(sent?.body)) as Record<string, unknown>;
+    };
+    expect(await save([due])).toMatchObject({ dueAt: new Date('2027-02-12T16:00').toISOString() });
+    expect(await save([due, Limit.parse({ id: 'sharp', kind: 'sharp' })])).not.toHaveProperty('dueAt');
+    expect(await save([])).toMatchObject({ dueAt: null });
+  });
+
   it('offers to bring back what was removed', async () => {
     const work = start();
     work.open('solo');

@@ -23,6 +23,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { callRoute } from '../api/call-route.ts';
 import { isNotHere, isUnreachable, queryClient, queryKeys } from '../api/query-client.ts';
+import { findDueInstant } from '../composables/local-now.ts';
 import { useLive } from './live.ts';
 import { useNotices } from './notices.ts';
 
@@ -215,8 +216,12 @@ export const useWork = defineStore('work', () => {
   const saveParcel = async (parcel: ParcelInput, assignmentId = requireId()) =>
     accept(await callRoute('writeParcel', { params: { assignmentId }, body: parcel }));
   async function saveLimits(limits: Limit[], instructions?: string, answers?: Answers): Promise<void> {
+    const before = assignment.value;
+    const dueAt = findDueInstant(limits);
+    const isDueChanged = before?.isMine === true && dueAt !== findDueInstant(before.limits);
     const body = {
       limits,
+      ...(isDueChanged ? { dueAt } : {}),
       ...(instructions === undefined ? {} : { instructions }),
       ...(answers === undefined ? {} : { answers }),
     };

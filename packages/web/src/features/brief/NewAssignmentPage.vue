@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router';
 import { callRoute } from '../../api/call-route.ts';
 import { collectConflicts } from './collect-conflicts.ts';
 import LimitList from './LimitList.vue';
-import { convertLocalToInstant, readLocalNow } from './local-now.ts';
+import { findDueInstant, readLocalNow } from '../../composables/local-now.ts';
 import { markText } from './mark-text.ts';
 import MarkedText from './MarkedText.vue';
 import { readHere } from './read-here.ts';
@@ -34,7 +34,6 @@ async function make(): Promise<void> {
   if (title.value.trim() === '' || isBusy.value) return;
   isBusy.value = true;
   try {
-    const due = limits.value.find((limit) => limit.kind === 'due');
     const view = await callRoute('createAssignment', {
       body: {
         kind: 'own',
@@ -42,7 +41,7 @@ async function make(): Promise<void> {
         instructions: text.value,
         limits: limits.value,
         answers: answers.value,
-        dueAt: due?.kind === 'due' ? convertLocalToInstant(due.at) : null,
+        dueAt: findDueInstant(limits.value),
       },
     });
     await router.push({ name: 'takes', params: { assignmentId: view.id } });

@@ -8,7 +8,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { useWork } from '../../stores/work.ts';
 import { chooseAnswer } from './choose-answer.ts';
 import { collectConflicts } from './collect-conflicts.ts';
-import { readLocalNow } from './local-now.ts';
+import { readLocalNow } from '../../composables/local-now.ts';
 import { readHere } from './read-here.ts';
 import { markText } from './mark-text.ts';
 import { summarizeBrief } from './summarize-brief.ts';

@@ -7,7 +7,7 @@ import { useSession } from '../../stores/session.ts';
 import { useUploads } from '../../stores/uploads.ts';
 import { chooseAnswer } from '../brief/choose-answer.ts';
 import { collectConflicts } from '../brief/collect-conflicts.ts';
-import { readLocalNow } from '../brief/local-now.ts';
+import { readLocalNow } from '../../composables/local-now.ts';
 import { readHere } from '../brief/read-here.ts';
 
 const MOST_EARLIER = 5;
