@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { z } from 'zod';
 import type { Row } from '../benchmark.ts';
+import { chooseLikelier } from '../../tests/reading/measure-reading.ts';
 import { readJudgedSet, setNames, sharedFolder, type JudgedText } from './judged-texts.ts';
 import { writeJudgeShape } from './judge-shape.ts';
 import { trainReader } from './train.ts';
@@ -92,7 +93,7 @@ interface ReadOne {
 
 function readOne({ id, text }: JudgedText, models: ReaderModels): ReadOne {
   const { limits, questions, conflicts } = readInstructions(text, { now: NOW, models });
-  const answers = Object.fromEntries(questions.map(({ id }) => [id, 0 as const]));
+  const answers = chooseLikelier(questions);
   const answered = readInstructions(text, { now: NOW, models, answers }).limits;
   const counted = questions.flatMap(({ isCounted, readings: [{ limit }] }) =>
     isCounted && limit ? [`${limit.kind} ${limit.appliesTo}`] : [],

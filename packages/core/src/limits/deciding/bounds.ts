@@ -94,10 +94,7 @@ const REFUSED_BEFORE =
 const CONDITIONAL = /\bif (?:your|the|it|this|a) [^,]*$|\b(?:fine|ok|okay|allowed|free) (?:to|if)\b[^,]*$/;
 /** "I don't care if it is 40 seconds or 3 minutes". */
 const DONT_CARE =
-  /\b(?:do(?:es)?(?: not|n't)|not|isn't|aren't) (?:really )?(?:care|mind|matter|worry|necessary|need to|have to)\b[^.;]{0,40}$|\b(?:no need|needn't|unnecessary)\b[^.;]{0,40}$/;
-/** "It isn't necessary to keep it under 1080 lines": permission, whatever bound follows. */
-const NO_NEED =
-  /\b(?:isn't|aren't|not) necessary\b[^.,;#]{0,40}$|\b(?:no need to|needn't|do(?:es)?(?: not|n't) (?:need|have) to)\b[^.,;#]{0,40}$/;
+  /\b(?:do(?:es)?(?: not|n't)|not|isn't|aren't) (?:really )?(?:care|mind|matter|worry|necessary|need to|have to)\b[^.,;]{0,40}$|\b(?:no need|needn't|unnecessary)\b[^.,;]{0,40}$/;
 const NEGATED = /^(?:no|not|never|cannot|nothing|none|neither|nor|without|[a-z]+n't)\b/;
 const CHANGE =
   /\b(?:gone|goes|raised|changed|change|increased|moved|extended|lowered|reduced|went|up|down)\b/;
@@ -220,7 +217,7 @@ function bindOne(
       : isRefused
         ? (({ max: 'min', min: 'max' } as const)[how as 'max' | 'min'] ?? how)
         : how;
-  if (NO_NEED.test(common.before)) return { ...build('bare', at, end), isDropped: true };
+  if (DONT_CARE.test(common.before)) return { ...build('bare', at, end), isDropped: true };
   for (const [how, pattern] of beforeRules) {
     const match = pattern.exec(trimmed);
     if (
@@ -251,7 +248,6 @@ function bindOne(
   }
   const isDropped =
     isAfterFrom ||
-    DONT_CARE.test(common.before) ||
     DROPPED_BEFORE.test(common.before) ||
     /^ (?:is|are) (?:unnecessary|not (?:needed|necessary|required)|overkill)\b/.test(rest) ||
     (/^ (?:is|are) (?:plenty|enough|fine|ok|okay)\b/.test(rest) &&

@@ -191,6 +191,10 @@ export function findClause(tag: string, from: number, to: number): [number, numb
   return [start < 0 ? 0 : start + 2, to + (ends.length ? Math.min(...ends) : after.length)];
 }
 
+/** "Sorry, did I say five, I meant seven": what follows takes the place of what stands before. */
+export const MENDS =
+  /\b(?:sorry|i meant|no wait|wait no|make that|make it|rather|strike that|scrap that|correction)\b|[[(] ?no ?[:,]/i;
+
 export const CORRECTION =
   /\b(?:correction|amm?end(?:ment|ed)|scrap|scratch|strike that|ignore|forget (?:that|the|what)|disregard|sorry|my (?:mistake|fault)|i (?:really )?meant|i was wrong|was (?:wrong|a mistake|a slip|too hopeful)|make (?:that|it) #|no wait|wait no|actually (?:no|it|the)|(?:it's|it is) actually|has gone (?:up|down)|goes up|went up|changed (?:from|to|my mind)|i have changed|i've changed|please read|should read|read #|no longer|extended|(?:have|has|i've|now) moved|moved (?:it|to|this|from)|moves to|update[ds]?\b|i had (?:said|written|put|limited)|not #[A-Z]\d+# (?:[a-z]+ )?(?:as|like|any)|is gone|is off|edit(?= [:-])|has been (?:changed|moved|extended|raised|lowered)|new (?:limit|deadline|length|size|date)|the real one|has now fixed|instead of (?:the )?#)\b/;
 

@@ -1,6 +1,7 @@
 import { Limit, readBounds } from '../limit.ts';
 import type { FoundLimit } from './found.ts';
 import { describeLimit } from '../table.ts';
+import { MENDS } from './context.ts';
 
 export interface LimitSpan {
   readonly start: number;
@@ -102,10 +103,6 @@ export function mergeLimits(
   );
   return { limits, spans: spans.sort((left, right) => left.start - right.start), conflicts };
 }
-
-/** "Sorry, did I say five, I meant seven": what follows takes the place of what stands before. */
-export const MENDS =
-  /\b(?:sorry|i meant|no wait|wait no|make that|make it|rather|strike that|scrap that|correction)\b|[[(] ?no ?[:,]/i;
 
 function addFound(drafts: Draft[], each: PlacedLimit, clashes: Clash[], text: string): void {
   const place = { start: each.start, end: each.end };

@@ -54,6 +54,10 @@ const CLASSES: readonly (readonly [string, RegExp])[] = [
   ],
 ];
 
+/** Words of a class, as the source of a pattern. */
+export const wordsOf = (name: 'media' | 'work'): string =>
+  CLASSES.find(([each]) => each === name)?.[1].source ?? '';
+
 /** What a body or a kiln does: "Run 400 m in under 80 seconds". */
 const ACTIVITY =
   /^(?:[-*] |then |first |now )*(?:run|sprint|jog|walk|swim|stretch|heat|fire|bake|cool|dry|soak|jump|skip|plank|squat|breathe|rest|cycle|row|warm|practi[sc]e|rehearse|stand|sit|lie|balance|boil|mix|let|wait|hold|look|watch|set|spend|bring|allow|leave)\b/;

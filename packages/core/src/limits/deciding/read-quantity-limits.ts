@@ -2,6 +2,7 @@ import type { LimitKind } from '../limit.ts';
 import type { ReaderModels } from './models.ts';
 import { judgeFeatures } from './linear-model.ts';
 import type { Bounded } from './bounds.ts';
+import { wordsOf } from './quantity-features.ts';
 import type { TextContext } from './context.ts';
 import type { Sentence } from '../finding/sentences.ts';
 import type { MediaKind } from '../../media/containers.ts';
@@ -67,8 +68,14 @@ const isAllThereIs = ({ tag }: Sentence) =>
     ).length <= 3;
 
 /** "Film one dance of two minutes": a plain order, and the figure is that of what it orders. */
-const ORDERED =
-  /^(?:[-*] )?(?:please )?(?:film|record|video|hand in|upload|submit|send|turn in|make|prepare|perform|create|give|sing|dance|play|i (?:would like|want|need|expect)) (?:me )?(?:an?|one|#N\d+#|your|us)?(?: [a-z'-]+){0,3}? (?:videos?|vids?|films?|clips?|recordings?|tracks?|pieces?|performances?|monologues?|speech|song|routine|dance|solo|duet|scene|poem|reading|presentation|talk|study|sequence|demonstration|animation|trailer|commentary|etude|interview|pitch|podcast)(?: [a-z]+ it)? (?:of|lasting|that lasts|that is)(?: (?:about|around|roughly|exactly))? $/;
+const ORDERED = new RegExp(
+  `^(?:[-*] )?(?:please )?(?:${[
+    ...['film', 'record', 'video', 'hand in', 'upload', 'submit', 'send', 'turn in', 'make', 'prepare'],
+    ...['perform', 'create', 'give', 'sing', 'dance', 'play', 'i (?:would like|want|need|expect)'],
+  ].join(
+    '|',
+  )}) (?:me )?(?:an?|one|#N\\d+#|your|us)?(?: [a-z'-]+){0,3}? (?:${wordsOf('media')}|${wordsOf('work')})(?: [a-z]+ it)? (?:of|lasting|that lasts|that is)(?: (?:about|around|roughly|exactly))? $`,
+);
 
 const readers: Readonly<Record<string, (input: QuantityInput) => QuantityReading>> = {
   duration: (input) => {

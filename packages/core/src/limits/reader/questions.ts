@@ -54,37 +54,26 @@ export function settleDoubts<F extends FoundLimit>(
   text: string,
 ): { readonly counted: F[]; readonly questions: Question[] } {
   const sure = found.filter(({ doubt }) => doubt === undefined);
-  const counted = [...sure];
   const questions = new Map<string, Question>();
-  for (const each of found) {
-    const { doubt, start, end } = each;
-    if (doubt === undefined) continue;
+  const counted = found.flatMap((each) => {
+    const { doubt, start, end, raw } = each;
+    if (doubt === undefined) return [each];
     // What takes an earlier limit back is about the same thing.
-    const takesBack = each.isCorrection && sure.some(({ raw }) => raw.kind === each.raw.kind);
-    if (takesBack || sure.some(({ raw }) => isCoveredBy(each.raw, raw))) {
-      counted.push(each);
-      continue;
-    }
+    const takesBack = each.isCorrection && sure.some((other) => other.raw.kind === raw.kind);
+    if (takesBack || sure.some((other) => isCoveredBy(raw, other.raw))) return [each];
     const words = text.slice(start, end).replace(/\s+/g, ' ').trim().slice(0, 200);
-    const readings = [readAs(each, each.raw, doubt), readAs(each, doubt.other, doubt)] as const;
-    if (readings[0].limit === null) continue;
-    const id = `${doubt.about}:${each.raw.kind}:${words.toLowerCase()}`;
+    const readings = [readAs(each, raw, doubt), readAs(each, doubt.other, doubt)] as const;
+    if (readings[0].limit === null) return [];
+    const id = `${doubt.about}:${raw.kind}:${words.toLowerCase()}`;
     const answer = Object.hasOwn(answers, id) ? (answers[id] ?? null) : null;
     // Of two days one counts meanwhile, and what may be for every file holds for every file.
     const isCounted = doubt.about === 'day' || doubt.about === 'which';
-    questions.set(id, {
-      ...{ id, start, end, words, readings, answer, isCounted },
-      asks: writeQuestion(doubt, each.raw),
-    });
-    if (answer === 0 || (answer === null && isCounted)) counted.push(each);
-    if (answer === 1 && doubt.other !== null) counted.push({ ...each, raw: doubt.other });
-  }
-  const order = new Map(found.map((each, at) => [`${each.start}-${each.end}-${each.raw.kind}`, at]));
-  const placeOf = ({ start, end, raw }: F) => order.get(`${start}-${end}-${raw.kind}`) ?? 0;
-  return {
-    counted: counted.sort((left, right) => placeOf(left) - placeOf(right)),
-    questions: [...questions.values()].sort((left, right) => left.start - right.start),
-  };
+    const asks = writeQuestion(doubt, raw);
+    questions.set(id, { id, start, end, words, asks, readings, answer, isCounted });
+    if (answer === 1) return doubt.other === null ? [] : [{ ...each, raw: doubt.other }];
+    return answer === 0 || isCounted ? [each] : [];
+  });
+  return { counted, questions: [...questions.values()].sort((left, right) => left.start - right.start) };
 }
 
 function readAs({ severity }: FoundLimit, raw: RawLimit | null, { about }: Doubt): Reading {

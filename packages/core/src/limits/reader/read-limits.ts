@@ -2,16 +2,17 @@ import { findInText, type FoundQuantity } from '../deciding/candidates.ts';
 import type { Mention } from '../finding/find-mentions.ts';
 import type { MediaKind } from '../../media/containers.ts';
 import type { Limit, LimitTarget } from '../limit.ts';
-import { CORRECTION, findSeverity, findTarget, type Target, type TextContext } from '../deciding/context.ts';
+import {
+  CORRECTION,
+  MENDS,
+  findSeverity,
+  findTarget,
+  type Target,
+  type TextContext,
+} from '../deciding/context.ts';
 import { findWishes, type Wish } from '../deciding/find-wishes.ts';
 import type { Doubt, RawLimit, Understood } from '../deciding/found.ts';
-import {
-  mergeLimits,
-  MENDS,
-  type Conflict,
-  type LimitSpan,
-  type PlacedLimit,
-} from '../deciding/merge-limits.ts';
+import { mergeLimits, type Conflict, type LimitSpan, type PlacedLimit } from '../deciding/merge-limits.ts';
 import { readCounts, type CountMatch } from '../deciding/read-counts.ts';
 import { decideDue } from '../deciding/decide-due.ts';
 import { readerModels, type ReaderModels } from '../deciding/models.ts';

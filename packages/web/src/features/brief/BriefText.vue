@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import { addWords } from '../paper/add-words.ts';
 import PaperButton from '../paper/PaperButton.vue';
 
 /** The text of what was asked for, to be corrected or pasted; null while it is closed. */
 const text = defineModel<string | null>({ required: true });
 const emit = defineEmits<{ keep: [] }>();
-const add = (words: string) => (text.value = [text.value?.trim(), words].filter(Boolean).join('\n\n'));
 </script>
 
 <template>
@@ -16,7 +16,8 @@ const add = (words: string) => (text.value = [text.value?.trim(), words].filter(
       ><v-textarea id="brief-text" v-model="text" rows="9" maxlength="200000" />
       <div class="acts">
         <v-btn class="go" type="submit">Read it again</v-btn
-        ><v-btn class="quiet" @click="text = null">Leave it</v-btn><PaperButton @words="add" />
+        ><v-btn class="quiet" @click="text = null">Leave it</v-btn
+        ><PaperButton @words="text = addWords(text, $event)" />
       </div>
     </form>
   </v-dialog>

@@ -10,6 +10,7 @@ import { markText } from './mark-text.ts';
 import MarkedText from './MarkedText.vue';
 import { readHere } from './read-here.ts';
 import QuestionList from './QuestionList.vue';
+import { addWords } from '../paper/add-words.ts';
 import PaperButton from '../paper/PaperButton.vue';
 import { chooseAnswer } from './choose-answer.ts';
 import AppBar from '../../layout/AppBar.vue';
@@ -72,7 +73,7 @@ async function make(): Promise<void> {
       <div>
         <div class="line">
           <label for="text">What was asked for, in the teacher’s words</label
-          ><PaperButton @words="text = [text.trim(), $event].filter(Boolean).join('\n\n')" />
+          ><PaperButton @words="text = addWords(text, $event)" />
         </div>
         <v-textarea
           id="text"

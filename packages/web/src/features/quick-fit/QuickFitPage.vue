@@ -9,7 +9,7 @@ import PaperButton from '../paper/PaperButton.vue';
 import { useQuickFit } from './useQuickFit.ts';
 
 const now = useNow();
-const { asks, limits, questions, trial, earlier, conflicts, notUnderstood, settle, addWords, begin } =
+const { asks, limits, questions, trial, earlier, conflicts, notUnderstood, settle, add, begin } =
   useQuickFit();
 </script>
 
@@ -24,7 +24,7 @@ const { asks, limits, questions, trial, earlier, conflicts, notUnderstood, settl
       <section class="sheet">
         <h2>1 · What it has to meet</h2>
         <div>
-          <div class="line"><label for="asks">In words</label><PaperButton @words="addWords" /></div>
+          <div class="line"><label for="asks">In words</label><PaperButton @words="add" /></div>
           <v-textarea
             id="asks"
             v-model="asks"

@@ -8,6 +8,7 @@ import { useUploads } from '../../stores/uploads.ts';
 import { chooseAnswer } from '../brief/choose-answer.ts';
 import { collectConflicts } from '../brief/collect-conflicts.ts';
 import { readLocalNow } from '../../composables/local-now.ts';
+import { addWords } from '../paper/add-words.ts';
 import { readHere } from '../brief/read-here.ts';
 
 const MOST_EARLIER = 5;
@@ -65,7 +66,7 @@ export function useQuickFit() {
     questions: computed(() => read.value.questions),
     trial: computed(() => read.value.trial),
     settle: (id: string, answer: 0 | 1 | null) => (answers.value = chooseAnswer(answers.value, id, answer)),
-    addWords: (words: string) => (asks.value = [asks.value.trim(), words].filter(Boolean).join('\n\n')),
+    add: (words: string) => (asks.value = addWords(asks.value, words)),
     earlier,
     conflicts: computed(() => collectConflicts(read.value, limits.value, readLocalNow())),
     notUnderstood: computed(() => read.value.notUnderstood.slice(0, 4)),
