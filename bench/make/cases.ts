@@ -149,6 +149,10 @@ export const sources: readonly Source[] = [
   },
 ];
 
+/** Two voices on both sides, one swelling, as sources of real lengths have beside their picture. */
+export const SOUND =
+  "aevalsrc='0.2*sin(2*PI*330*t)*(0.6+0.4*sin(3*t))+0.1*sin(2*PI*495*t)|0.2*sin(2*PI*330*t)+0.1*sin(2*PI*660*t)*(0.5+0.5*sin(t))':s=48000";
+
 /** What real performances last: only where they are named, as one takes half an hour. */
 export const realLengths: readonly string[] = ['piece', 'recital', 'match', 'lecture', 'concert'];
 

@@ -1,6 +1,7 @@
 import type { PaperText, ReadLimits } from '@apodix/core';
 import { execa } from 'execa';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { writeHeif } from '@apodix/demo';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -69,6 +70,16 @@ describe('instructions on paper', () => {
   };
   it('are recognised in a photograph at a slant under a lamp', async () =>
     recognise(await photographSheet(folder, 'sheet.jpg')));
+  itLong('are recognised in a photograph as phones keep it (HEIC)', async () => {
+    const sheet = sharp(await photographSheet(folder, 'phone.jpg')).resize(2400);
+    const { data, info } = await sheet.raw().toBuffer({ resolveWithObject: true });
+    const path = join(folder, 'sheet.heic');
+    await writeFile(
+      path,
+      await writeHeif({ rgb: data, widthPx: info.width, heightPx: info.height, exif: null }),
+    );
+    await recognise(path);
+  });
   itLong('are recognised in a PDF that holds a scan', async () =>
     recognise(await scanPdf(join(folder, 'scan.pdf'))),
   );

@@ -62,7 +62,7 @@ export type { Conflict, LimitSpan } from './limits/deciding/merge-limits.ts';
 export type { Wish } from './limits/deciding/find-wishes.ts';
 export { Answers } from './limits/answers.ts';
 export type { Question, Reading } from './limits/reader/questions.ts';
-export { PaperInput, PaperText, type DoubtfulWord } from './contract/paper-schemas.ts';
+export { MOST_PAPER_BYTES, PaperInput, PaperText, type DoubtfulWord } from './contract/paper-schemas.ts';
 export type { ReadLimits } from './limits/reader/read-limits.ts';
 export * from './plan/read-instructions.ts';
 export * from './limits/ceilings.ts';

@@ -12,7 +12,7 @@ import { syncFeedback } from './feedback/sync-feedback.ts';
 import { buildDeliverHandler } from './hand-in/deliver-job.ts';
 import { resumeHandIns } from './hand-in/press-hand-in.ts';
 import { createApp } from './http/app.ts';
-import { buildAheadHandler, planAheadJob } from './making/ahead-job.ts';
+import { buildAheadHandler, followLimits, planAheadJob } from './making/ahead-job.ts';
 import { buildMakeHandler } from './making/make-job.ts';
 import { PieceFolders } from './making/piece-folders.ts';
 import { buildSheetHandler } from './sheets/sheet-job.ts';
@@ -115,7 +115,10 @@ export async function startServer(rawSettings: ServerSettings): Promise<RunningS
   });
   server.requestTimeout = 0;
   const sync = async () => {
-    await syncAnnouncements({ sequelize, site: courseSite, live, log, locale: settings.APODIX_LOCALE });
+    await syncAnnouncements({
+      ...{ sequelize, site: courseSite, live, log, locale: settings.APODIX_LOCALE },
+      follow: (assignmentId) => followLimits(assignmentId, services),
+    });
     await syncFeedback({ sequelize, site: courseSite, live, log });
   };
   const tidy = () => tidyUp({ sessions, jobs, references, uploads, pieces, log });

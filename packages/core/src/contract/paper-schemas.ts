@@ -1,7 +1,12 @@
 import { z } from 'zod';
 
-/** A PDF, a photograph or a scan of printed instructions, of at most 20 MB. */
-export const PaperInput = z.object({ dataBase64: z.base64().min(4).max(28_000_000) });
+/** Of what is on paper so much is read. */
+export const MOST_PAPER_BYTES = 20_000_000;
+/** Base 64 (RFC 4648): four characters for three bytes. */
+export const MOST_PAPER_CHARACTERS = Math.ceil(MOST_PAPER_BYTES / 3) * 4;
+
+/** A PDF, a photograph or a scan of printed instructions. */
+export const PaperInput = z.object({ dataBase64: z.base64().min(4).max(MOST_PAPER_CHARACTERS) });
 
 /** A word that the recogniser was not sure of. Positions are UTF-16 units of the text. */
 export const DoubtfulWord = z.object({

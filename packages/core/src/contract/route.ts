@@ -26,6 +26,8 @@ export interface Route {
   readonly path: string;
   readonly access: Access;
   readonly body: z.ZodType | null;
+  /** How much of a body is read, where it may be more than usual. */
+  readonly mostBodyBytes?: number;
   /** null for streams and files. */
   readonly answer: z.ZodType | null;
   readonly purpose: string;

@@ -1,4 +1,4 @@
-import { isPaper } from '../paper/read-paper.ts';
+import { findPaper } from '../paper/find-paper.ts';
 import { readPaper } from '../paper/run-paper-child.ts';
 import {
   ApodixError,
@@ -108,7 +108,7 @@ async function readLimitsCommand(file: string, options: Options): Promise<Comman
   if (file !== '-') await requireFile(file);
   const now = options.now ?? readLocalNow();
   if (!LocalTime.safeParse(now).success) throw new UsageError('--now has to look like 2026-11-24T09:00.');
-  if (file !== '-' && (await isPaper(file))) {
+  if (file !== '-' && (await findPaper(file)) !== null) {
     const { pages, ...read } = await readPaper(file);
     const paper = { ...read, pages: pages.length };
     return { answer: { ...readInstructions(paper.text, { now }), paper }, exitCode: 0 };

@@ -32,6 +32,18 @@ export function rasterizeFirstPage(path: string, longEdgePx: number): Promise<Bu
   });
 }
 
+/** The first so many pages as PNG in grey, the long edge of each so many pixels. */
+export function rasterizePages(path: string, longEdgePx: number, most: number): Promise<Buffer[]> {
+  return withTemporaryFolder(tmpdir(), async (folder) => {
+    const size = ['-scale-to', String(longEdgePx), '-l', String(most)];
+    await drawPages(path, ['-gray', ...AS_TIFF, ...size, path, join(folder, 'page')]);
+    const names = (await readdir(folder)).sort();
+    return Promise.all(
+      names.map((name) => sharp(join(folder, name)).png({ compressionLevel: 1 }).toBuffer()),
+    );
+  });
+}
+
 /**
  * Draws every page small: what can be drawn can be read. Gives how many there are, and all of them one after
  * another as R, G and B of eight bits at the given size, in base64.

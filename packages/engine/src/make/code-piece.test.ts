@@ -26,6 +26,13 @@ describe('coder settings', () => {
       ),
     ).toEqual(['50', '59', '24']);
   });
+  it('try less from 900 lines on, however it is turned', () => {
+    const triesOf = (widthPx: number, heightPx: number) =>
+      /bframes=(\d+)/.exec(
+        valueOf(buildCoderArgs(plan(widthPx, heightPx, 30), 'only'), '-x264-params') ?? '',
+      )?.[1];
+    expect([triesOf(1920, 1080), triesOf(1080, 1920), triesOf(1280, 720)]).toEqual(['3', '3', '8']);
+  });
   it('do not hang on threads that race each other in two passes', () => {
     for (const pass of ['first', 'second'] as const) {
       const args = buildCoderArgs(plan(1920, 1080, 30), pass);

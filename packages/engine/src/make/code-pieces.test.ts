@@ -29,9 +29,12 @@ const steering = {
   targetBytes: COUNT * 2 ** 16,
   leastCrf: 14,
 };
-const run = (store: PieceStore, seen: (readonly PieceStep[])[] = []) =>
+const run = (store: PieceStore, seen: (readonly PieceStep[])[] = [], settled?: Promise<unknown>) =>
   codePieces(
-    { store, pieces, chooseKnown: () => [], onShare: () => undefined } as unknown as CodePiecesInput,
+    {
+      ...{ store, pieces, settled },
+      ...{ chooseKnown: () => [], onShare: () => undefined },
+    } as unknown as CodePiecesInput,
     ({ steps }) => {
       seen.push(steps);
       return suggestNextPiece({ ...steering, steps });
@@ -65,6 +68,25 @@ describe('codePieces', () => {
     expect(asked.at(-1)).toBe(0);
     expect(coded.results.at(-1)).toEqual({ piece: 5, crf: crf - 0.1, bytes: bytesOf(5, crf - 0.1) });
     expect(coded.pathOf(5)).toBe(`5/${crf - 0.1}`);
+  });
+
+  it('begins no more than two before what is settled beside it, and ends where that fails', async () => {
+    const asked: string[] = [];
+    const store = openFull(() => 1);
+    const watched = {
+      ...store,
+      find: (key: string, crf: number, within: number) => {
+        asked.push(key);
+        return store.find(key, crf, within);
+      },
+    } as unknown as PieceStore;
+    let settle: () => void = () => undefined;
+    const under = run(watched, [], new Promise<void>((done) => (settle = done)));
+    await wait(60);
+    expect(asked).toEqual(['0', '4']);
+    settle();
+    expect(new Set((await under).results.map(({ piece }) => piece)).size).toBe(COUNT);
+    await expect(run(store, [], Promise.reject(new RangeError('the sound')))).rejects.toThrow('the sound');
   });
 
   it('tells what failed first, after all that was begun has ended', async () => {

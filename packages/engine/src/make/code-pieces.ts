@@ -8,7 +8,7 @@ import type { PieceStore, StoredPiece } from './piece-store.ts';
  * What is known when a piece is begun: all but the last so many that were begun before it. It does not hang
  * on which of them happens to be done, so that the same input always gives the same bytes.
  */
-const UNKNOWN_STEPS = 2;
+export const UNKNOWN_STEPS = 2;
 /** Never more side by side than may be unknown, and the one that is begun. */
 const SIDE_BY_SIDE = Math.max(1, Math.min(UNKNOWN_STEPS + 1, availableParallelism()));
 
@@ -23,6 +23,8 @@ export interface CodePiecesInput extends PieceInput {
   /** Of pieces that the store has, those to take as they are. */
   readonly chooseKnown: (known: readonly PieceResult[]) => readonly PieceResult[];
   readonly onShare: (share: number) => void;
+  /** No more pieces than may be unknown are begun before it. */
+  readonly settled?: Promise<unknown>;
 }
 
 /** Pieces that are coded: of each the last try is the one in use. */
@@ -44,6 +46,8 @@ export async function codePieces(
   findNext: (known: { readonly steps: readonly PieceStep[] }) => Wish | null,
 ): Promise<Coded> {
   const { pieces } = input;
+  // Its failure is told where it is waited for.
+  input.settled?.catch(() => undefined);
   const steps: Step[] = [];
   const current = new Map<number, StoredPiece>();
   const shares = new Map<number, number>();
@@ -98,6 +102,7 @@ export async function codePieces(
   const work = async () => {
     for (;;) {
       throwIfCancelled(signal);
+      if (steps.length >= UNKNOWN_STEPS) await input.settled;
       // The next one is asked for when what it may know is known.
       const needed = steps.slice(0, Math.max(0, steps.length - UNKNOWN_STEPS));
       if (needed.some((step) => !step.isDone())) {

@@ -25,7 +25,7 @@ import { proveMade } from '../prove/prove-made.ts';
 import { checkForm } from './check-form.ts';
 import { buildPlanTimeline, makeByKind, type MadeByKind, type PlannedWork } from './make-by-kind.ts';
 import { convertToCoding } from './make-video.ts';
-import { COPIED_SHARE, PROVING_FROM } from './make-video-input.ts';
+import { COPIED_SHARE, findProvingShare } from './make-video-input.ts';
 
 export interface MakeInput extends PlannedWork {
   /** What the proof rests on. */
@@ -99,7 +99,8 @@ async function proveFile(
   const { plan, video } = made;
   const { signal } = input;
   throwIfCancelled(signal);
-  meter.begin('Proving it', video?.recoded ? COPIED_SHARE : plan.kind === 'video' ? PROVING_FROM : 0.9, 1);
+  const codedShare = plan.kind === 'video' ? findProvingShare(plan.cut) : 0.9;
+  meter.begin('Proving it', video?.recoded ? COPIED_SHARE : codedShare, 1);
   const witnesses = video?.witnesses ?? null;
   const seen =
     witnesses && plan.kind === 'video' ? await planWitnessComparison(plan.cut, witnesses, folder) : null;

@@ -22,13 +22,12 @@ import { join } from 'node:path';
 import { isKeptFrame } from '../likeness/kept-frames.ts';
 import { chooseWitnessStep, type Witnesses } from '../likeness/witnesses.ts';
 import { throwIfCancelled } from '../process/fail.ts';
-import { settleAll } from '../process/settle-all.ts';
 import { readToolVersion } from '../process/tool-version.ts';
 import { describePiece, type Piece, type PieceInput } from './code-piece.ts';
-import { codePieces, type Coded } from './code-pieces.ts';
+import { codePieces, UNKNOWN_STEPS, type Coded } from './code-pieces.ts';
 import { joinPieces } from './join-pieces.ts';
 import { makeSoundTrack } from './make-sound.ts';
-import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
+import { findProvingShare, type MakeVideoInput } from './make-video-input.ts';
 import { holdFile, PieceStore } from './piece-store.ts';
 import { weighTake } from './weigh-take.ts';
 import type { PictureSource } from './working-files.ts';
@@ -38,17 +37,52 @@ const MOST_REPAIRS = 8;
 /** Where the limit leaves room, this much more than was foretold is let be. */
 const MOST_OVER_PREDICTED = 1.03;
 const WEIGHED_SHARE = 0.04;
-const CODED_SHARE = 0.86;
+/** So much of the whole may be left for mending. */
+const MENDED_SHARE = 0.01;
 
 /**
  * Codes the picture in pieces at constant quality, side by side, each steered by the size of those before it,
  * so that one coding lands on the size; where it does not, single pieces are coded again. Pieces that the
  * store has already are taken from there, and new ones stay in it.
  */
-export async function makeInPieces(
+export async function makeInPieces(input: MakeVideoInput, picture: PictureSource): Promise<MadeInPieces> {
+  const stop = new AbortController();
+  const signal = input.signal ? AbortSignal.any([input.signal, stop.signal]) : stop.signal;
+  const sound = makeOwnSound({ ...input, signal });
+  // Its failure is told where it is waited for.
+  sound.catch(() => undefined);
+  try {
+    return await makePieces(input, picture, sound);
+  } finally {
+    // Nothing is under way any more when it ends, however it does: without the picture there is no use in it.
+    stop.abort();
+    await sound.catch(() => undefined);
+  }
+}
+
+export interface MadeInPieces {
+  readonly path: string;
+  readonly witnesses: Witnesses;
+  readonly pieceKeys: string[];
+}
+
+interface OwnSound {
+  readonly path: string;
+  readonly bytes: number;
+}
+
+/** The sound track, made while the first pieces are coded; null where there is to be none. */
+async function makeOwnSound(input: MakeVideoInput): Promise<OwnSound | null> {
+  if (!input.plan.sound) return null;
+  const path = await makeSoundTrack(input, join(input.folder, 'sound.m4a'));
+  return path === null ? null : { path, bytes: (await stat(path)).size };
+}
+
+async function makePieces(
   input: MakeVideoInput,
   picture: PictureSource,
-): Promise<{ path: string; witnesses: Witnesses; pieceKeys: string[] }> {
+  sound: Promise<OwnSound | null>,
+): Promise<MadeInPieces> {
   const { plan, folder, meter } = input;
   const store = input.store ?? new PieceStore(join(folder, 'pieces'));
   const rate = readRate(plan.cut.frameRate);
@@ -67,42 +101,42 @@ export async function makeInPieces(
   const spans = pieces.map(({ span }) => span);
   // What samples told need not be weighed; shares are what the stages take of the time.
   const weighed = plan.rate.model ? 0 : WEIGHED_SHARE;
+  const provingFrom = findProvingShare(plan.cut);
+  const codedShare = provingFrom - MENDED_SHARE;
   meter.begin(plan.rate.model ? 'Making the file' : 'Weighing the picture', 0, weighed);
   const weights = weighSpans(input.series.complexity, findStart(input.timeline), spans, rate);
-  const [soundPath, prior] = await settleAll([
-    plan.sound ? makeSoundTrack(input, join(folder, 'sound.m4a')) : null,
-    findPrior({ ...pieceInput, plan, complexity: input.series.complexity }, { weights, rate }),
-  ]);
-  const soundBytes = soundPath === null ? 0 : (await stat(soundPath)).size;
-  const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
-  const otherBytes = Math.ceil(soundBytes + estimateMp4Overhead(plan.cut.frameCount, packets, seconds * 1e6));
-  const usefulBytes = Math.floor((plan.rate.usefulBps * seconds) / 8);
-  const roomBytes = plan.rate.maxBytes === null ? Infinity : plan.rate.maxBytes - otherBytes;
-  if (roomBytes < 1)
-    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Sound and tables alone take all the bytes.' });
-  const targetBytes =
-    plan.rate.maxBytes === null ? usefulBytes : Math.min(plan.prediction.bytes - otherBytes, usefulBytes);
-  if (targetBytes < 1)
-    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
   const { leastCrf } = plan.rate;
-
-  meter.begin('Making the file', weighed, CODED_SHARE);
+  const prior = await findPrior(
+    { ...pieceInput, plan, complexity: input.series.complexity },
+    { weights, rate },
+  );
+  meter.begin('Making the file', weighed, codedShare);
   const steering = {
     prior,
     weights,
     sampledShare: plan.rate.model?.sampledShare ?? 0,
     order: orderPieces(weights),
-    targetBytes,
     leastCrf,
   };
+  const planned = findTargetBytes(plan, seconds, estimateSoundBytes(plan));
+  let targetBytes = planned;
+  const settled = sound.then((made) => {
+    targetBytes = findTargetBytes(plan, seconds, made?.bytes ?? 0);
+  });
   const coded = await codePieces(
     {
       ...pieceInput,
-      ...{ store, pieces, onShare: (share: number) => meter.tell(share) },
-      chooseKnown: (known) => chooseKnownPieces(steering, known),
+      ...{ store, pieces, settled, onShare: (share: number) => meter.tell(share) },
+      chooseKnown: (known) => chooseKnownPieces({ ...steering, targetBytes: planned }, known),
     },
-    ({ steps }) => suggestNextPiece({ ...steering, steps }),
+    ({ steps }) => {
+      // The first go by what the sound was planned to take, however soon it is there.
+      const isEarly = steps.filter((step) => !step.isSettled).length < UNKNOWN_STEPS;
+      return suggestNextPiece({ ...steering, targetBytes: isEarly ? planned : targetBytes, steps });
+    },
   );
+  await settled;
+  const soundPath = (await sound)?.path ?? null;
   const path = join(folder, `best.${plan.container}`);
   const joinAll = async () => {
     const held = spans.map((span, piece) => ({
@@ -123,7 +157,7 @@ export async function makeInPieces(
   const isBound =
     plan.rate.maxBytes !== null &&
     plan.prediction.bytes >= plan.rate.maxBytes * LEAST_SHARE &&
-    targetBytes < usefulBytes;
+    targetBytes < findUsefulBytes(plan, seconds);
   const keptPath = join(folder, `kept.${plan.container}`);
   let keptBytes = 0;
   let sizeBytes: number;
@@ -152,7 +186,7 @@ export async function makeInPieces(
     });
     if (!repair || round >= MOST_REPAIRS) break;
     throwIfCancelled(input.signal);
-    meter.begin('Making it fit more closely', CODED_SHARE, PROVING_FROM);
+    meter.begin('Making it fit more closely', codedShare, provingFrom);
     await coded.code(repair);
   }
   if (keptBytes === 0)
@@ -164,6 +198,31 @@ export async function makeInPieces(
     pieceKeys: pieces.map(({ key }) => key),
   };
 }
+
+/** Bytes that the picture can use at all. */
+const findUsefulBytes = ({ rate }: VideoPlan, seconds: number) => Math.floor((rate.usefulBps * seconds) / 8);
+
+/**
+ * Bytes that the picture may take beside the sound and the file's own tables. Throws `LIMITS_CANNOT_BE_MET`
+ * where none are left.
+ */
+function findTargetBytes(plan: VideoPlan, seconds: number, soundBytes: number): number {
+  const { maxBytes } = plan.rate;
+  const packets = plan.sound ? (seconds * plan.sound.rateHz) / 1024 : 0;
+  const otherBytes = Math.ceil(soundBytes + estimateMp4Overhead(plan.cut.frameCount, packets, seconds * 1e6));
+  if (maxBytes !== null && maxBytes - otherBytes < 1)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Sound and tables alone take all the bytes.' });
+  const usefulBytes = findUsefulBytes(plan, seconds);
+  const targetBytes =
+    maxBytes === null ? usefulBytes : Math.min(plan.prediction.bytes - otherBytes, usefulBytes);
+  if (targetBytes < 1)
+    throw new ApodixError('LIMITS_CANNOT_BE_MET', { detail: 'Nothing is left for the picture.' });
+  return targetBytes;
+}
+
+/** What its sound is planned to take. */
+const estimateSoundBytes = ({ sound, cut }: VideoPlan) =>
+  Math.ceil(((sound?.bitrateBps ?? 0) * cut.frameCount) / readRate(cut.frameRate) / 8);
 
 /** Divides the output into pieces and tells what each is. */
 async function describePieces(input: MakeVideoInput, pieceInput: PieceInput): Promise<Piece[]> {

@@ -1,6 +1,7 @@
 import type {
   FrameTimes,
   MediaFacts,
+  SizePx,
   SteadyCourse,
   TakePlace,
   TakeSeries,
@@ -8,13 +9,19 @@ import type {
   VideoPlan,
 } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
+import { hasManyLines } from './code-piece.ts';
 import type { SeparateFile } from './cut-sound.ts';
 import type { JoinedFile } from '../gather/joined-files.ts';
 import type { PieceStore } from './piece-store.ts';
 import type { WorkingFiles } from './working-files.ts';
 
-/** Share of the whole work at which proving begins, by the time that it takes. */
-export const PROVING_FROM = 0.87;
+/**
+ * Share of the whole work at which proving begins, by the time that it takes: more of it where coding is
+ * quick.
+ */
+export function findProvingShare(cut: SizePx): number {
+  return hasManyLines(cut) ? 0.77 : 0.86;
+}
 /** The same where the coded picture is taken over. */
 export const COPIED_SHARE = 0.25;
 

@@ -25,7 +25,7 @@ import {
 import { buildCoderArgs, readTimescale } from './code-piece.ts';
 import { buildPictureCut, CUT_PAD, writeCutFiles } from './cut-picture.ts';
 import { buildSoundCut, measureSamples } from './cut-sound.ts';
-import { PROVING_FROM, type MakeVideoInput } from './make-video-input.ts';
+import { findProvingShare, type MakeVideoInput } from './make-video-input.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import type { PictureSource } from './working-files.ts';
 
@@ -52,6 +52,7 @@ export async function makeInTwoPasses(
   const witness = { path: join(folder, 'witness-0.mkv'), pattern };
   let bestBytes = 0;
 
+  const provingFrom = findProvingShare(plan.cut);
   meter.begin('Weighing every frame', 0, FIRST_SHARE[plan.rate.videoCodec]);
   await runPass(input, {
     pass: 1,
@@ -65,8 +66,8 @@ export async function makeInTwoPasses(
   while (videoBps !== null) {
     throwIfCancelled(input.signal);
     const tryPath = join(folder, `try-${tries.length}.${plan.container}`);
-    if (tries.length === 0) meter.begin('Making the file', FIRST_SHARE[plan.rate.videoCodec], PROVING_FROM);
-    else meter.begin('Making it fit more closely', PROVING_FROM - 0.2, PROVING_FROM);
+    if (tries.length === 0) meter.begin('Making the file', FIRST_SHARE[plan.rate.videoCodec], provingFrom);
+    else meter.begin('Making it fit more closely', provingFrom - 0.2, provingFrom);
     await runPass(input, {
       pass: 2,
       videoBps,

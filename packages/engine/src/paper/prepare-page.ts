@@ -1,10 +1,12 @@
 import {
-  applyProjective,
-  mapSquareTo,
+  createPlainRecipe,
+  flatSize,
+  flattenSeen,
+  planRender,
+  renderPicture,
   seePiece,
   SURE_CONFIDENCE,
-  type LumaPicture,
-  type Quad,
+  type DeepPicture,
 } from '@apodix/core';
 import sharp from 'sharp';
 import { explainPhotoError, openPhoto } from '../photo/open-photo.ts';
@@ -17,6 +19,8 @@ const PATCH_PX = 40;
 const DARK_GROUND = 80;
 /** Corners are looked for in a picture of this size. */
 const LOOK_PX = 900;
+/** A sheet smaller than this holds no letters that can be read. */
+const LEAST_PX = 200;
 
 /**
  * A photograph upright, grey and evenly lit, cut to the sheet where one is seen, as PNG. Throws
@@ -24,20 +28,42 @@ const LOOK_PX = 900;
  */
 export async function preparePage(path: string, container: string): Promise<Buffer> {
   try {
-    const upright = await openPhoto(path, container);
+    const upright = (await openPhoto(path, container)).flatten({ background: '#fff' }).toColourspace('srgb');
     const { data, info } = await upright
-      .flatten({ background: '#fff' })
-      .greyscale()
       .resize({ width: PAGE_PX, height: PAGE_PX, fit: 'inside' })
+      .removeAlpha()
       .raw()
       .toBuffer({ resolveWithObject: true });
-    const luma: LumaPicture = { luma: new Uint8Array(data), widthPx: info.width, heightPx: info.height };
-    const flat = layFlat(luma, await findSheet(luma)) ?? luma;
-    const size = { width: flat.widthPx, height: flat.heightPx, channels: 1 as const };
-    return await evenLight(darkOnLight(flat.luma), size);
+    const photo: DeepPicture = { levels: data, most: 255, widthPx: info.width, heightPx: info.height };
+    const { levels, widthPx: width, heightPx: height } = await layFlat(photo);
+    const raw = { width, height, channels: 3 as const };
+    const grey = await sharp(levels, { raw }).greyscale().raw().toBuffer();
+    return await evenLight(darkOnLight(grey), { ...raw, channels: 1 });
   } catch (error) {
     throw explainPhotoError(error);
   }
+}
+
+/** The sheet that is surely seen in a photograph as a rectangle in its true proportions; else all of it. */
+async function layFlat(photo: DeepPicture): Promise<DeepPicture> {
+  const raw = { width: photo.widthPx, height: photo.heightPx, channels: 3 as const };
+  const { data, info } = await sharp(photo.levels, { raw })
+    .resize({ width: LOOK_PX, height: LOOK_PX, fit: 'inside' })
+    .greyscale()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const seen = seePiece({ luma: new Uint8Array(data), widthPx: info.width, heightPx: info.height });
+  if (!seen || seen.confidence < SURE_CONFIDENCE) return photo;
+  const flatten = flattenSeen(seen);
+  const flat = flatSize(photo, flatten);
+  const share = Math.min(1, PAGE_PX / Math.max(flat.widthPx, flat.heightPx));
+  const size = {
+    widthPx: Math.round(flat.widthPx * share),
+    heightPx: Math.round(flat.heightPx * share),
+  };
+  if (Math.min(size.widthPx, size.heightPx) < LEAST_PX) return photo;
+  const wish = { ...createPlainRecipe().picture, flatten };
+  return { ...size, most: 255, levels: renderPicture(planRender(photo, wish, size).fill(photo)) };
 }
 
 /** A slide with light letters on a dark ground the other way round; anything else as it is. */
@@ -83,50 +109,4 @@ async function evenLight(luma: Buffer, raw: Raw): Promise<Buffer> {
   for (let at = 0; at < luma.length; at += 1)
     even[at] = Math.min(255, Math.round(((luma[at] ?? 0) * 235) / Math.max(24, broad[at] ?? 255)));
   return sharp(even, { raw }).withMetadata({ density: 300 }).png({ compressionLevel: 1 }).toBuffer();
-}
-
-async function findSheet({ luma, widthPx, heightPx }: LumaPicture): Promise<Quad | null> {
-  const raw = { width: widthPx, height: heightPx, channels: 1 as const };
-  const { data, info } = await sharp(Buffer.from(luma), { raw })
-    .resize({ width: LOOK_PX, height: LOOK_PX, fit: 'inside' })
-    .greyscale()
-    .raw()
-    .toBuffer({ resolveWithObject: true });
-  const seen = seePiece({ luma: new Uint8Array(data), widthPx: info.width, heightPx: info.height });
-  if (!seen || seen.confidence < SURE_CONFIDENCE) return null;
-  return seen.corners as unknown as Quad;
-}
-
-/** The part within four corners (shares of the picture) as a rectangle; null without corners. */
-function layFlat({ luma, widthPx, heightPx }: LumaPicture, corners: Quad | null): LumaPicture | null {
-  if (!corners) return null;
-  const [p, q, r, s] = corners.map(({ x, y }) => ({
-    x: x * widthPx - 0.5,
-    y: y * heightPx - 0.5,
-  })) as unknown as Quad;
-  const length = (one: { x: number; y: number }, other: { x: number; y: number }) =>
-    Math.hypot(one.x - other.x, one.y - other.y);
-  const width = Math.round(Math.max(length(p, q), length(s, r)));
-  const height = Math.round(Math.max(length(p, s), length(q, r)));
-  if (width < 200 || height < 200) return null;
-  const map = mapSquareTo([p, q, r, s]);
-  const flat = new Uint8Array(width * height);
-  for (let row = 0; row < height; row += 1)
-    for (let column = 0; column < width; column += 1) {
-      const { x, y } = applyProjective(map, { x: (column + 0.5) / width, y: (row + 0.5) / height });
-      flat[row * width + column] = sampleLinear(luma, widthPx, heightPx, x, y);
-    }
-  return { luma: flat, widthPx: width, heightPx: height };
-}
-
-function sampleLinear(luma: Uint8Array, width: number, height: number, x: number, y: number): number {
-  const [left, top] = [
-    Math.max(0, Math.min(width - 2, Math.floor(x))),
-    Math.max(0, Math.min(height - 2, Math.floor(y))),
-  ];
-  const [u, v] = [Math.max(0, Math.min(1, x - left)), Math.max(0, Math.min(1, y - top))];
-  const at = top * width + left;
-  const upper = (luma[at] ?? 0) * (1 - u) + (luma[at + 1] ?? 0) * u;
-  const lower = (luma[at + width] ?? 0) * (1 - u) + (luma[at + width + 1] ?? 0) * u;
-  return Math.round(upper * (1 - v) + lower * v);
 }

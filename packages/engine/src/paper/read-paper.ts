@@ -1,12 +1,9 @@
-import { ApodixError, findMediaKind, isStillKind, sniffContainer, type ContainerId } from '@apodix/core';
-import { open, readdir } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { ApodixError, findMedian, type DoubtfulWord, type PaperText } from '@apodix/core';
 import sharp from 'sharp';
+import { rasterizePages } from '../document/rasterize-pdf.ts';
 import { openRecogniser } from '../photo/open-recogniser.ts';
 import { buildToolFault, runTool } from '../process/run-tool.ts';
-import { withTemporaryFolder } from '../process/temporary-folder.ts';
-import type { PaperText } from './paper-text.ts';
+import { findPaper } from './find-paper.ts';
 import { PAGE_PX, preparePage } from './prepare-page.ts';
 
 /** Below this a word is marked: printed ones come out at 90 and more. */
@@ -32,30 +29,14 @@ const LIMITS = { seconds: 60, memoryBytes: 2_000_000_000, outputBytes: 200_000_0
  * and what reading a file throws.
  */
 export async function readPaperHere(path: string): Promise<PaperText> {
-  const container = await sniffFile(path);
-  if (container === null || !isStillKind(findMediaKind(container))) throw new ApodixError('NOT_PAPER');
+  const container = await findPaper(path);
+  if (container === null) throw new ApodixError('NOT_PAPER');
   if (container !== 'pdf') return recogniseAll([await preparePage(path, container)]);
   const text = await readPdfText(path);
-  return withTemporaryFolder(tmpdir(), async (folder) => {
-    const isText = text.replace(/[^\p{L}]/gu, '').length >= LEAST_LETTERS;
-    const pages = await drawPages(path, folder, isText ? SHOWN_PX : PAGE_PX);
-    if (!isText) return recogniseAll(pages);
-    return {
-      text: text.replace(/\f/g, '\n').trim(),
-      how: 'text',
-      doubtful: [],
-      pages: await showPages(pages),
-    };
-  });
-}
-
-async function drawPages(path: string, folder: string, longEdgePx: number): Promise<Buffer[]> {
-  const size = ['-scale-to', String(longEdgePx), '-l', String(MOST_PAGES)];
-  const args = ['-gray', '-png', ...size, path, join(folder, 'page')];
-  const result = await runTool({ tool: 'pdftoppm', fault: null, args, limits: LIMITS });
-  if (result.exitCode !== 0) throw buildToolFault(result, 'DAMAGED');
-  const names = (await readdir(folder)).sort();
-  return Promise.all(names.map((name) => sharp(join(folder, name)).png().toBuffer()));
+  const isText = text.replace(/[^\p{L}]/gu, '').length >= LEAST_LETTERS;
+  const pages = await rasterizePages(path, isText ? SHOWN_PX : PAGE_PX, MOST_PAGES);
+  if (!isText) return recogniseAll(pages);
+  return { text: text.replace(/\f/g, '\n').trim(), how: 'text', doubtful: [], pages: await showPages(pages) };
 }
 
 /** Pages as a person looks at them: JPEG, in base 64. */
@@ -66,24 +47,6 @@ function showPages(pages: readonly Buffer[]): Promise<string[]> {
       return (await small.jpeg({ quality: 72 }).toBuffer()).toString('base64');
     }),
   );
-}
-
-/** Whether a file is one that instructions can be read from as from paper: a PDF or a picture. */
-export async function isPaper(path: string): Promise<boolean> {
-  const container = await sniffFile(path);
-  return container !== null && isStillKind(findMediaKind(container));
-}
-
-async function sniffFile(path: string): Promise<ContainerId | null> {
-  const file = await open(path);
-  try {
-    const head = Buffer.alloc(4096);
-    const { bytesRead } = await file.read(head, 0, head.length, 0);
-    const sniffed = sniffContainer(head.subarray(0, bytesRead));
-    return 'found' in sniffed ? sniffed.found : null;
-  } finally {
-    await file.close();
-  }
 }
 
 async function readPdfText(path: string): Promise<string> {
@@ -98,7 +61,7 @@ async function recogniseAll(pages: readonly Buffer[]): Promise<PaperText> {
   const worker = await openRecogniser();
   try {
     let text = '';
-    const doubtful: PaperText['doubtful'][number][] = [];
+    const doubtful: DoubtfulWord[] = [];
     const confidences: number[] = [];
     for (const page of pages) {
       const { data: found } = await worker.recognize(page, {}, { text: true, blocks: true });
@@ -106,8 +69,7 @@ async function recogniseAll(pages: readonly Buffer[]): Promise<PaperText> {
         paragraphs.flatMap((each) => each.lines),
       );
       const steps = lines.slice(1).map((line, at) => line.bbox.y0 - (lines[at]?.bbox.y0 ?? 0));
-      const usual =
-        steps.filter((step) => step > 0).sort((one, other) => one - other)[steps.length >> 1] ?? 0;
+      const usual = findMedian(steps.filter((step) => step > 0));
       // Of a page that was hard to read every figure is to be looked at: limits are made of figures.
       const sureFigure = found.confidence < SURE_PAGE ? 101 : SURE_FIGURE;
       lines.forEach((line, at) => {

@@ -4,6 +4,7 @@ import { comparePhoto } from './compare-photo.ts';
 import { inspectPhoto } from './inspect-photo.ts';
 import { mergeOpened } from './merge-photos.ts';
 import { explainPhotoError } from './open-photo.ts';
+import { answerAsChild } from '../process/child-answer.ts';
 import { PhotoRequest } from '../still/photo-request.ts';
 import { renderPhoto, renderPreviews } from './render-photo.ts';
 
@@ -20,19 +21,7 @@ async function answer(request: PhotoRequest): Promise<unknown> {
   return null;
 }
 
-try {
-  const request = PhotoRequest.parse(JSON.parse(await text(process.stdin)));
-  process.stdout.write(JSON.stringify({ answer: await answer(request) }));
-} catch (error) {
-  const fault = explainPhotoError(error);
-  process.stdout.write(
-    JSON.stringify({
-      fault: {
-        code: fault.code,
-        detail: fault.detail,
-        // For the log: a person is told in plain words, without paths of this machine.
-        trace: fault.cause instanceof Error ? fault.cause.message : undefined,
-      },
-    }),
-  );
-}
+await answerAsChild(
+  async () => answer(PhotoRequest.parse(JSON.parse(await text(process.stdin)))),
+  explainPhotoError,
+);

@@ -34,6 +34,16 @@ describe('ProgressMeter', () => {
     expect(told.at(-1)?.secondsLeft).toBe(0);
   });
 
+  it('goes by what is done since it began, not by what was there: a quarter in 20 s leaves 20 s for another', () => {
+    const told: Progress[] = [];
+    const meter = new ProgressMeter((progress) => told.push(progress));
+    meter.begin('Making', 0, 1);
+    meter.tell(0.5);
+    vi.advanceTimersByTime(20_000);
+    meter.tell(0.75);
+    expect(told.at(-1)?.secondsLeft).toBe(20);
+  });
+
   it('says nothing of the end before there is anything to go by, and does not chatter', () => {
     const told: Progress[] = [];
     const meter = new ProgressMeter((progress) => told.push(progress));

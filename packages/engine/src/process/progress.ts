@@ -17,6 +17,11 @@ export function readFfmpegProgress(
   };
 }
 
+/** Before so much is done, its pace tells nothing of the rest. */
+const LEAST_DONE = 0.05;
+/** What is told in the first seconds was there already. */
+const AT_ONCE_S = 1.5;
+
 /** Maps stages onto one share from 0 to 1 and estimates the time left from the pace so far. */
 export class ProgressMeter {
   readonly #onProgress: OnProgress;
@@ -25,6 +30,8 @@ export class ProgressMeter {
   #from = 0;
   #to = 0;
   #reported = -1;
+  /** From where the pace is measured: what was there at once, of earlier work, tells nothing of it. */
+  #mark = { elapsedS: 0, share: 0 };
 
   constructor(onProgress: OnProgress | undefined) {
     this.#onProgress = onProgress ?? (() => undefined);
@@ -43,11 +50,13 @@ export class ProgressMeter {
     const share = this.#from + (this.#to - this.#from) * shareOfStage;
     if (share - this.#reported < 0.005 && shareOfStage < 1) return;
     this.#reported = share;
-    const elapsed = (performance.now() - this.#startedAt) / 1000;
-    this.#onProgress({
-      stage: this.#stage,
-      share,
-      secondsLeft: share > 0.05 ? Math.round((elapsed * (1 - share)) / share) : null,
-    });
+    const elapsedS = (performance.now() - this.#startedAt) / 1000;
+    if (elapsedS < AT_ONCE_S) this.#mark = { elapsedS, share };
+    this.#onProgress({ stage: this.#stage, share, secondsLeft: this.#estimateLeft(elapsedS, share) });
+  }
+
+  #estimateLeft(elapsedS: number, share: number): number | null {
+    const done = share - this.#mark.share;
+    return done > LEAST_DONE ? Math.round(((elapsedS - this.#mark.elapsedS) * (1 - share)) / done) : null;
   }
 }

@@ -81,10 +81,3 @@ export const PhotoRendered = z.object({
   fits: z.boolean(),
 });
 export type PhotoRendered = z.infer<typeof PhotoRendered>;
-
-export const PhotoAnswer = z.union([
-  z.object({ answer: z.unknown() }),
-  z.object({
-    fault: z.object({ code: z.string(), detail: z.string().optional(), trace: z.string().optional() }),
-  }),
-]);

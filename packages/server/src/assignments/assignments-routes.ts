@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { AssignmentRow, BriefAnswersRow, BriefRow, ChangeMarkRow } from '../data/models.ts';
 import { followEvents } from '../events/follow-events.ts';
+import { followLimits } from '../making/ahead-job.ts';
 import { need, type Handlers } from '../routing/call.ts';
 import { loadCards } from '../work/load-cards.ts';
 import { loadWork } from '../work/load-work.ts';
@@ -65,6 +66,7 @@ export const assignmentsRoutes: Handlers<
   writeLimits: async ({ granted, body, services }) => {
     const [person, assignment] = [need(granted.person), need(granted.assignment)];
     await keepLimits(person, assignment, body);
+    await followLimits(assignment.id, services, person.id);
     services.live.tell(person.id, { type: 'work', assignmentId: assignment.id });
     return viewAssignment(await loadWork(person, assignment), services.jobs);
   },
@@ -74,6 +76,7 @@ export const assignmentsRoutes: Handlers<
     const where = { personId: person.id, assignmentId: assignment.id };
     await BriefRow.destroy({ where });
     await BriefAnswersRow.destroy({ where });
+    await followLimits(assignment.id, services, person.id);
     services.live.tell(person.id, { type: 'work', assignmentId: assignment.id });
     return viewAssignment(await loadWork(person, assignment), services.jobs);
   },

@@ -22,6 +22,8 @@ export interface SyncContext {
   readonly log: Logger;
   /** How dates are written at the school (BCP 47). */
   readonly locale: string;
+  /** Called after what an assignment asks for has changed. */
+  readonly follow?: (assignmentId: string) => Promise<void>;
 }
 
 const ANSWER_MS = 5000;
@@ -47,7 +49,10 @@ export async function syncAnnouncements(context: SyncContext): Promise<number> {
   }
 }
 
-async function takeOver(announced: Announcement, { sequelize, live, locale }: SyncContext): Promise<void> {
+async function takeOver(
+  announced: Announcement,
+  { sequelize, live, log, locale, follow }: SyncContext,
+): Promise<void> {
   const last = await AssignmentRow.findByPk(announced.id);
   const isAnnounced = announced.limits.length > 0;
   const limits = isAnnounced ? announced.limits : readProse(announced, last, locale);
@@ -77,6 +82,10 @@ async function takeOver(announced: Announcement, { sequelize, live, locale }: Sy
   if (changes.length === 0) return;
   const students = await EnrolmentRow.findAll({ where: { courseId: announced.courseId, role: 'student' } });
   for (const { personId } of students) live.tell(personId, { type: 'work', assignmentId: announced.id });
+  // Whatever goes wrong with it, what the course asks for is taken over.
+  await follow?.(announced.id).catch((error: unknown) =>
+    log.warn({ err: error }, 'What is made ahead could not follow'),
+  );
 }
 
 const NUMBER_WORD =

@@ -82,3 +82,28 @@ describe('behind a proxy', () => {
   it('that is not trusted, nobody’s word on it is taken', async () =>
     expect((await signIn({})).headers['set-cookie']?.[0]).not.toMatch(/; Secure/));
 });
+
+describe('what comes with a request', () => {
+  const large = JSON.stringify({ dataBase64: 'A'.repeat(3_000_000) });
+  const send = (path: string, body: string, cookie?: string) => {
+    const call = request(open({})).post(path).set('content-type', 'application/json');
+    return (cookie === undefined ? call : call.set('cookie', cookie)).send(body);
+  };
+  const codeOf = ({ status, body }: { status: number; body: unknown }) => [
+    status,
+    (body as { code: string }).code,
+  ];
+
+  it('is not even read where the caller may not ask', async () => {
+    for (const body of [large, '{ no JSON'])
+      expect(codeOf(await send('/api/papers', body))).toEqual([401, 'NOT_SIGNED_IN']);
+  });
+
+  it('may be more for paper than for anything else, and is refused in words where it is no JSON', async () => {
+    const ann = await cookieOf('ann');
+    expect((await send('/api/assignments', large, ann)).status).toBe(413);
+    expect(codeOf(await send('/api/assignments', '{ no JSON', ann))).toEqual([400, 'BAD_REQUEST']);
+    // Read, and refused for what it holds.
+    expect((await send('/api/papers', large.replace('"A', '"*'), ann)).status).toBe(400);
+  });
+});

@@ -47,9 +47,6 @@ export function createApp(services: Services, uploads: Uploads): Express {
     next();
   });
   app.all([UPLOAD_PATH, `${UPLOAD_PATH}/*splat`], uploads.handle);
-  // A photographed page is larger than anything else that comes as JSON.
-  app.use(routes.readPaper.path, express.json({ limit: '30mb', strict: true }));
-  app.use(express.json({ limit: '2mb', strict: true }));
   for (const name of Object.keys(routes) as RouteName[]) registerRoute(app, name, services, recent);
   app.use('/api', () => {
     throw new ApodixError('NOT_FOUND');
@@ -59,12 +56,21 @@ export function createApp(services: Services, uploads: Uploads): Express {
   return app;
 }
 
+const MOST_BODY_BYTES = 2_000_000;
+
 /** Routes that a player asks many times over for parts of one file. */
 const READ_IN_PARTS = new Set<RouteName>(['readTakeFile', 'readMadeFile']);
 
 function registerRoute(app: Express, name: RouteName, services: Services, recent: RecentGrants): void {
   const route: Route = routes[name];
   const handler = handlers[name] as (call: Call) => Promise<unknown>;
+  const readJson = express.json({ limit: route.mostBodyBytes ?? MOST_BODY_BYTES, strict: true });
+  const readBody = async (request: Request, response: Response) => {
+    await new Promise<void>((done, fail) =>
+      readJson(request, response, (error) => (error ? fail(error) : done())),
+    );
+    return parseBody(route, request.body);
+  };
   const method = route.method.toLowerCase() as 'get' | 'post' | 'put' | 'patch' | 'delete';
   app[method](route.path, async (request: Request, response: Response) => {
     const ask = async () => {
@@ -73,7 +79,8 @@ function registerRoute(app: Express, name: RouteName, services: Services, recent
     };
     const token = READ_IN_PARTS.has(name) ? readSessionToken(request) : null;
     const granted = token === null ? await ask() : await recent.find(token, request.originalUrl, ask);
-    const body = route.body ? parseBody(route, request.body) : null;
+    // Only now: whoever may not call it has nothing of theirs taken in.
+    const body = route.body ? await readBody(request, response) : null;
     response.set('cache-control', 'no-store');
     const answer = await handler({ granted, body, request, response, services });
     if (answer !== undefined && !response.headersSent) response.json(answer);

@@ -1,6 +1,6 @@
 import { ApodixError, canMakeAhead, Plan, readPlanRecipe } from '@apodix/core';
 import { z } from 'zod';
-import { MadeRow, TakeUseRow, type TakeRow } from '../data/models.ts';
+import { MadeRow, TakeRow, TakeUseRow } from '../data/models.ts';
 import { hashInput } from '../queue/hash-input.ts';
 import type { JobHandler, JobQueue, NewJob } from '../queue/job-queue.ts';
 import type { BlobStore } from '../storage/blob-store.ts';
@@ -81,20 +81,42 @@ export interface FollowContext {
  * asked for now, and nothing else.
  */
 export async function followChange(
-  { id, personId }: Pick<TakeRow, 'id' | 'personId'>,
-  { series, jobs }: FollowContext,
+  take: Pick<TakeRow, 'id' | 'personId'>,
+  context: FollowContext,
   assignmentId?: string,
 ): Promise<void> {
-  const where = { takeId: id, ...(assignmentId === undefined ? {} : { assignmentId }) };
-  for (const use of await TakeUseRow.findAll({ where })) {
-    if (!use.samples) continue;
-    const work = await requireWork({ personId, assignmentId: use.assignmentId });
-    const take = findTake(work, id);
-    if (!take) continue;
-    const wanted = await planAheadJob(take, work, series, jobs);
-    await endAhead(take, jobs, wanted?.inputHash);
-    if (wanted) await jobs.add(wanted);
+  const where = { takeId: take.id, ...(assignmentId === undefined ? {} : { assignmentId }) };
+  for (const use of await TakeUseRow.findAll({ where })) await followUse(take, use, context);
+}
+
+/** After a change of what an assignment asks of one person, or of all without one: the same for its takes. */
+export async function followLimits(
+  assignmentId: string,
+  context: FollowContext,
+  personId?: string,
+): Promise<void> {
+  const uses = new Map(
+    (await TakeUseRow.findAll({ where: { assignmentId } })).map((use) => [use.takeId, use]),
+  );
+  const where = { id: [...uses.keys()], ...(personId === undefined ? {} : { personId }) };
+  for (const take of await TakeRow.findAll({ where })) {
+    const use = uses.get(take.id);
+    if (use) await followUse(take, use, context);
   }
+}
+
+async function followUse(
+  { id, personId }: Pick<TakeRow, 'id' | 'personId'>,
+  { samples, assignmentId }: TakeUseRow,
+  { series, jobs }: FollowContext,
+): Promise<void> {
+  if (!samples) return;
+  const work = await requireWork({ personId, assignmentId });
+  const take = findTake(work, id);
+  if (!take) return;
+  const wanted = await planAheadJob(take, work, series, jobs);
+  await endAhead(take, jobs, wanted?.inputHash);
+  if (wanted) await jobs.add(wanted);
 }
 
 /** Ends what is made ahead of a take for an assignment, but for what has this hash. */

@@ -1,10 +1,8 @@
-import type { DoubtfulWord, PaperText } from '@apodix/core';
+import { MOST_PAPER_BYTES, type DoubtfulWord, type PaperText } from '@apodix/core';
 import { computed, onScopeDispose, ref, shallowRef } from 'vue';
 import { CallError, callRoute } from '../../api/call-route.ts';
 import { useSession } from '../../stores/session.ts';
 import { shiftStretches } from './shift-words.ts';
-
-const MOST_BYTES = 20_000_000;
 
 /** A page of instructions on its way from a file to words that a person has looked over. */
 export function usePaper() {
@@ -25,7 +23,7 @@ export function usePaper() {
     isOpen.value = true;
     fault.value = null;
     paper.value = null;
-    if (file.size > MOST_BYTES) {
+    if (file.size > MOST_PAPER_BYTES) {
       fault.value = {
         message: 'This file is larger than 20 MB.',
         next: 'Photograph the page again, or save fewer pages as a PDF.',
