@@ -126,12 +126,11 @@ export class DatabaseJobQueue implements JobQueue {
   }
 
   async cancel(id: string): Promise<Job | null> {
-    const job = await JobRow.findByPk(id);
-    if (!job) return null;
-    const endsByItself = this.#options.handlers[job.kind].endsByItself === true;
-    const hasBegun = job.attempts > 0 || this.#starting.has(job.id);
-    if (job.state === 'waiting' && !(endsByItself ? hasBegun : this.#starting.has(job.id)))
-      await this.#fail(job, new ApodixError('CANCELLED'));
+    const found = await JobRow.findByPk(id);
+    if (!found) return null;
+    const isTaken = !this.#starting.has(id) && (await this.#takeToEnd(found));
+    const job = (await JobRow.findByPk(id)) ?? found;
+    if (isTaken) await this.#fail(job, new ApodixError('CANCELLED'));
     else if (OPEN.includes(job.state)) {
       await job.update({ isCancelRequested: true, ...(job.state === 'waiting' ? { leaseUntil: null } : {}) });
       const running = this.#children.get(job.id);
@@ -140,6 +139,24 @@ export class DatabaseJobQueue implements JobQueue {
       void this.#tick();
     }
     return job;
+  }
+
+  /**
+   * Takes a job that waits, so that nobody begins it while it is ended; false where it does not wait, or has
+   * to end by itself because it has begun before.
+   */
+  async #takeToEnd(job: JobRow): Promise<boolean> {
+    const endsByItself = this.#options.handlers[job.kind].endsByItself === true;
+    const [count] = await JobRow.update(
+      {
+        state: 'running',
+        owner: OWNER,
+        leaseUntil: new Date(Date.now() + LEASE_MS),
+        isCancelRequested: true,
+      },
+      { where: { id: job.id, state: 'waiting', ...(endsByItself ? { attempts: 0 } : {}) } },
+    );
+    return count > 0;
   }
 
   find(id: string): Promise<Job | null> {
@@ -254,6 +271,8 @@ export class DatabaseJobQueue implements JobQueue {
     try {
       if (job.attempts >= MAX_ATTEMPTS) return await this.#end(job, new ApodixError('JOB_LOST'));
       if (!(await claim(job))) return;
+      if (job.isCancelRequested && !handler.endsByItself)
+        return await this.#end(job, new ApodixError('CANCELLED'));
       await rm(folder, { recursive: true, force: true });
       await mkdir(folder, { recursive: true });
       const task = await handler.prepare(job, folder);

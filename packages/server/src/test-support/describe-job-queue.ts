@@ -1,4 +1,5 @@
 import { ApodixError, type JobKind } from '@apodix/core';
+import { setTimeout as wait } from 'node:timers/promises';
 import type { Sequelize } from 'sequelize';
 import { expect, it } from 'vitest';
 import { transact } from '../data/transact.ts';
@@ -47,12 +48,18 @@ export interface QueueUnderTest {
   readonly told: string[];
 }
 
+/** How long the handlers take over the end of a job whose input begins with `slow`. */
+const SLOW_MS = 300;
+
 /** Handlers that only note what they are told, one for each kind. */
 export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandler>> {
   const handler: JobHandler = {
     prepare: (job) => Promise.resolve({ kind: job.kind, jobId: job.id } as never),
     finish: (job) => Promise.resolve(void told.push(`finish ${job.id}`)),
-    fail: (job, fault) => Promise.resolve(void told.push(`fail ${fault.code} ${job.id}`)),
+    fail: async (job, fault) => {
+      if (job.inputHash.startsWith('slow')) await wait(SLOW_MS);
+      told.push(`fail ${fault.code} ${job.id}`);
+    },
   };
   const postpone: JobHandler['postpone'] = (_job, fault) =>
     Promise.resolve(fault.code === 'DELIVERY_UNCERTAIN' ? 0 : null);
@@ -213,6 +220,23 @@ export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
     await untilState(queue, delivery, 'done');
     expect(told).toContain(`finish ${delivery.id}`);
     expect(await queue.cancel('no such job')).toBeNull();
+  });
+
+  it('never begins one whose end was asked for while it waited, however long ending it takes', async () => {
+    const { queue, runs, sequelize, told } = await open();
+    for (const kind of ['deliver', 'make'] as const) {
+      const { job } = await transact(sequelize, (transaction) =>
+        queue.enlist(build(kind, `slow ${kind}`), transaction),
+      );
+      const cancelled = queue.cancel(job.id);
+      await wait(SLOW_MS / 3);
+      queue.begin(job);
+      await cancelled;
+      await wait(SLOW_MS);
+      expect(runs.listRunning()).toEqual([]);
+      await untilState(queue, job, 'cancelled');
+      expect(told.splice(0)).toEqual([`fail CANCELLED ${job.id}`]);
+    }
   });
 
   it('begins a lost job again, three times at the most', async () => {
