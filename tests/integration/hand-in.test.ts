@@ -91,6 +91,13 @@ async function until(id: string, isTrue: (view: AssignmentView) => boolean): Pro
     await wait(50);
   }
 }
+/** The server's own, beside it or while it is down. */
+const openDatabase = () =>
+  new Sequelize({
+    dialect: 'sqlite',
+    storage: join(apodix.dataFolder, 'apodix.sqlite'),
+    logging: false,
+  });
 const isSettled = (view: AssignmentView) =>
   view.handIns.length > 0 && view.handIns.every((each) => each.state !== 'on-its-way');
 const listStates = (view: AssignmentView) => view.handIns.map(({ attempt, state }) => [attempt, state]);
@@ -209,11 +216,7 @@ describe('a hand-in', () => {
     await tell('slow');
     await press('gap');
     await apodix.kill();
-    const database = new Sequelize({
-      dialect: 'sqlite',
-      storage: join(apodix.dataFolder, 'apodix.sqlite'),
-      logging: false,
-    });
+    const database = openDatabase();
     await database.query(`DELETE FROM jobs WHERE kind = 'deliver' AND assignmentId = 'gap'`);
     const [row] = await database.query<{ state: string }>(
       `SELECT state FROM hand_ins WHERE assignmentId = 'gap'`,
@@ -225,12 +228,23 @@ describe('a hand-in', () => {
     expect(listStates(await until('gap', isSettled))).toEqual([[1, 'received']]);
   });
 
+  it('that was said not to be handed in is not sent, though a crash left its job open', async () => {
+    const before = (await listReceived()).length;
+    await tell('wrong-type');
+    await write('later', 'refused once more');
+    await expect(client.handIn('later')).rejects.toThrow(/type/);
+    await apodix.kill();
+    const database = openDatabase();
+    await database.query(`UPDATE jobs SET state = 'running', fault = NULL WHERE id =
+      (SELECT id FROM jobs WHERE kind = 'deliver' AND assignmentId = 'later' ORDER BY createdAt DESC LIMIT 1)`);
+    await database.close();
+    await apodix.startAgain();
+    const view = await until('later', ({ jobs }) => jobs.every((job) => job.state === 'failed'));
+    expect([view.handIns[0]?.state, (await listReceived()).length]).toEqual(['not-handed-in', before]);
+  });
+
   it('what happened last is told, however much happened before', async () => {
-    const database = new Sequelize({
-      dialect: 'sqlite',
-      storage: join(apodix.dataFolder, 'apodix.sqlite'),
-      logging: false,
-    });
+    const database = openDatabase();
     await database.query(`INSERT INTO audit_events
       WITH RECURSIVE counts (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM counts WHERE n < 250)
       SELECT 'old-' || n, 'ann', 'calm', 'Long ago', '2026-01-01 00:00:00.000 +00:00' FROM counts`);

@@ -37,6 +37,8 @@ export function buildDeliverHandler(context: DeliverContext): JobHandler {
     endsByItself: true,
     prepare: async (job) => {
       const handIn = await requireHandIn(job);
+      // What the person was told is not handed in is never sent, whatever became of its job.
+      if (handIn.state === 'not-handed-in') throw new ApodixError('CANCELLED');
       const [person, assignment] = await Promise.all([
         PersonRow.findByPk(handIn.personId),
         AssignmentRow.findByPk(handIn.assignmentId),
