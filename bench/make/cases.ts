@@ -57,6 +57,10 @@ const HLG = [
 const wander = (size: string, view: string, rate: number, x: string, y: string, grain: number) =>
   `mandelbrot=s=${size}:r=${rate},trim=end_frame=1,loop=loop=-1:size=1,setpts=N/${rate}/TB,crop=${view}:${x}:${y},noise=alls=${grain}:allf=t`;
 
+/** Slides, and somebody who walks before them. */
+const LECTURE =
+  "testsrc2=s=1280x720:r=25,drawbox=x='400+300*sin(t/5)':y=200:w=220:h=420:color=0x304050:t=fill,noise=alls=2:allf=t";
+
 export const sources: readonly Source[] = [
   {
     id: 'zoom',
@@ -135,9 +139,15 @@ export const sources: readonly Source[] = [
   {
     id: 'lecture',
     name: '10:00 of 720 lines, lecture',
-    filter:
-      "testsrc2=s=1280x720:r=25,drawbox=x='400+300*sin(t/5)':y=200:w=220:h=420:color=0x304050:t=fill,noise=alls=2:allf=t",
+    filter: LECTURE,
     seconds: 600,
+    codec: h264('5M', 50),
+  },
+  {
+    id: 'talk',
+    name: '2:30 of 720 lines, the same lecture',
+    filter: LECTURE,
+    seconds: 150,
     codec: h264('5M', 50),
   },
   {
@@ -154,7 +164,7 @@ export const SOUND =
   "aevalsrc='0.2*sin(2*PI*330*t)*(0.6+0.4*sin(3*t))+0.1*sin(2*PI*495*t)|0.2*sin(2*PI*330*t)+0.1*sin(2*PI*660*t)*(0.5+0.5*sin(t))':s=48000";
 
 /** What real performances last: only where they are named, as one takes half an hour. */
-export const realLengths: readonly string[] = ['piece', 'recital', 'match', 'lecture', 'concert'];
+export const realLengths: readonly string[] = ['piece', 'recital', 'match', 'lecture', 'talk', 'concert'];
 
 /** Each source from very tight to loose. */
 export const cases: readonly Case[] = [
@@ -187,5 +197,6 @@ export const cases: readonly Case[] = [
   { source: 'recital', limitBps: 2_000_000, lines: null, isShort: false },
   { source: 'match', limitBps: 4_000_000, lines: null, isShort: false },
   { source: 'lecture', limitBps: 600_000, lines: null, isShort: false },
+  { source: 'talk', limitBps: 600_000, lines: null, isShort: false },
   { source: 'concert', limitBps: 4_000_000, lines: 1080, isShort: false },
 ];

@@ -298,6 +298,7 @@ async function runCase(
     made: `${widthPx}×${heightPx}`,
     'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1),
     'naive, s': round(naive.seconds, 1),
+    'warm, s': round(warm.seconds, 1),
     'cold / naive': round(cold.seconds / naive.seconds, 2),
     'warm / naive': round(warm.seconds / naive.seconds, 2),
     'pressed / naive': round(pressed / naive.seconds, 2),
