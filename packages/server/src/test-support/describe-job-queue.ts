@@ -49,7 +49,7 @@ export interface QueueUnderTest {
 }
 
 /** How long the handlers take over the end of a job whose input begins with `slow`. */
-const SLOW_MS = 300;
+const SLOW_MS = 900;
 
 /** Handlers that only note what they are told, one for each kind. */
 export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandler>> {
@@ -225,14 +225,16 @@ export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
   it('never begins one whose end was asked for while it waited, however long ending it takes', async () => {
     const { queue, runs, sequelize, told } = await open();
     for (const kind of ['deliver', 'make'] as const) {
+      // Until its end was asked for nothing begins it by itself.
+      const notBefore = new Date(Date.now() + SLOW_MS / 2);
       const { job } = await transact(sequelize, (transaction) =>
-        queue.enlist(build(kind, `slow ${kind}`), transaction),
+        queue.enlist({ ...build(kind, `slow ${kind}`), notBefore }, transaction),
       );
       const cancelled = queue.cancel(job.id);
-      await wait(SLOW_MS / 3);
+      await wait(SLOW_MS * 0.6);
       queue.begin(job);
       await cancelled;
-      await wait(SLOW_MS);
+      await wait(SLOW_MS / 3);
       expect(runs.listRunning()).toEqual([]);
       await untilState(queue, job, 'cancelled');
       expect(told.splice(0)).toEqual([`fail CANCELLED ${job.id}`]);
