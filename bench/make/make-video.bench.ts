@@ -185,8 +185,9 @@ async function pressAfterAMinute(
   const common = { sourcePath, facts, series, working, recipe: input.recipe, scratchFolder: folder, signal };
   let samples: FitSamples | null = null;
   const onGrown = (grown: FitSamples) => (samples = grown);
-  if (spec)
-    samples = (await unlessEnded(sampleTake({ ...common, spec, mostWindows: 1, onGrown }))) ?? samples;
+  const findNext = (first: FitSamples) => planNextSample({ ...input, samples: first });
+  const sampling = { ...common, mostWindows: 1, onGrown, findNext };
+  if (spec) samples = (await unlessEnded(sampleTake({ ...sampling, spec }))) ?? samples;
   const plan = buildPlan({ ...input, samples }).plan as VideoPlan;
   await wait(QUIET_MS, undefined, { signal }).catch(() => undefined);
   await unlessEnded(makeAhead({ ...planned, plan, store, scratchFolder: folder, signal }));

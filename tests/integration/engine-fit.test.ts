@@ -187,6 +187,33 @@ describe('planning from samples', () => {
   });
 });
 
+describe('a first window', () => {
+  it('is tried as far as the plan by it goes, and what was added is sampled in the others too', async () => {
+    const path = await makeKeyed(folder, 'tight.mp4', 10);
+    const asked = limits({ kind: 'file-size', maxBytes: 70_000 }, { kind: 'format', wanted: ['mp4'] });
+    const input = await prepare(path, asked, buildRecipe({ isMirrored: true }));
+    const spec = planSamples(input.facts, input.series, input.recipe, asked);
+    if (!spec) throw new TypeError('samples were expected');
+    const { facts, series, recipe } = input;
+    const all = { sourcePath: path, facts, series, recipe, spec, scratchFolder: folder };
+    const findNext = (samples: FitSamples) => planNextSample({ ...input, samples });
+    const plain = await sampleTake({ ...all, mostWindows: 1 });
+    const next = findNext(plain);
+    if (!next) throw new TypeError('a plan beyond the samples was expected');
+    expect(Math.max(...spec.crfs)).toBeLessThan(next.crf);
+    const first = await sampleTake({ ...all, mostWindows: 1, findNext });
+    expect(first.points.slice(0, plain.points.length)).toEqual(plain.points);
+    expect(first.points[plain.points.length]).toMatchObject(next);
+    // What is begun by it lies where something was really coded.
+    const { rate, cut } = buildPlan({ ...input, samples: first }).plan as VideoPlan;
+    const own = first.points.filter(({ lines }) => lines === Math.min(cut.widthPx, cut.heightPx));
+    expect(rate.model?.crf).toBeLessThan(Math.max(...own.map(({ crf }) => crf)) + 0.4);
+    const whole = await sampleTake({ ...all, known: first });
+    expect(whole.points).toHaveLength(first.points.length);
+    for (const { bytes } of whole.points) expect(bytes).toHaveLength(spec.windows.length);
+  });
+});
+
 describe('taking the coded picture over', () => {
   it('wraps a recording that meets the limits anew: every packet the same, index first, private notes gone', async () => {
     const path = await makeClip(folder, 'wrap.mov', {

@@ -127,6 +127,33 @@ describe('pieces', () => {
     expect(right.findings.filter(({ state }) => state === 'short')).toEqual([]);
   });
 
+  it('have their sound beside them, which is used again, and not where it is another', async () => {
+    const [plain, softer] = [0, -12].map((soundGainDb) => buildRecipe({ isMirrored: true, soundGainDb }));
+    if (!plain || !softer) throw new TypeError('Two recipes were expected.');
+    const listSounds = async () =>
+      (await readdir(join(folder, 'heard'), { recursive: true })).filter((each) => each.endsWith('.m4a'));
+    const make = (recipe: Recipe) => makeFile({ ...plan(recipe), store: openStore('heard') });
+    await make(plain);
+    const [own = '', ...none] = await listSounds();
+    expect(none).toEqual([]);
+    const { mtimeMs, ino } = await stat(join(folder, 'heard', own));
+    await make(plain);
+    const used = await stat(join(folder, 'heard', own));
+    expect([used.ino, used.mtimeMs >= mtimeMs, (await listSounds()).length]).toEqual([ino, true, 1]);
+
+    await make(softer);
+    const other = (await listSounds()).find((each) => each !== own) ?? '';
+    await rm(join(folder, 'heard', own));
+    await copyFile(join(folder, 'heard', other), join(folder, 'heard', own));
+    const wrong = await make(plain);
+    expect(wrong.findings).toContainEqual(expect.objectContaining({ row: 'loudness', state: 'short' }));
+    expect(await listSounds()).toEqual([other]);
+    expect((await make(plain)).findings.filter(({ state }) => state === 'short')).toEqual([]);
+
+    await truncate(join(folder, 'heard', other), 100);
+    expect((await make(softer)).findings.filter(({ state }) => state === 'short')).toEqual([]);
+  });
+
   it('that are cut off in the store are coded anew', async () => {
     const recipe = buildRecipe({ isMirrored: true });
     await makeFile({ ...plan(recipe), store: openStore('cut') });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isSampled, listOpenWindows, type FitSamples } from './samples.ts';
+import { isBeyondSamples, isSampled, listOpenWindows, type FitSamples } from './samples.ts';
 
 const second = (at: number) => ({ startUs: at * 1_000_000, durationUs: 2_000_000 });
 const spec = { key: 'a', windows: [second(10), second(30), second(0)] };
@@ -33,4 +33,20 @@ describe('samples that were interrupted', () => {
     expect(isSampled(null, spec)).toBe(false);
     expect(listOpenWindows(spec, other)).toEqual(spec.windows);
   });
+});
+
+describe('a way beyond the samples', () => {
+  const point = (lines: number, crf: number) => ({
+    ...{ lines, crf, rateDivisor: 1 as const },
+    ...{ bytes: [1], ssim: [1], ownSsim: [1] },
+  });
+  const samples = { points: [point(720, 20), point(720, 34), point(360, 40)] };
+  const isBeyond = (lines: number, crf: number) => isBeyondSamples({ lines, crf, rateDivisor: 1 }, samples);
+
+  it('is coarser or finer than any of its own lines', () => {
+    expect([isBeyond(720, 34.1), isBeyond(720, 19.9)]).toEqual([true, true]);
+    expect([isBeyond(720, 34), isBeyond(720, 27), isBeyond(720, 20)]).toEqual([false, false, false]);
+  });
+
+  it('is any of lines that were not sampled', () => expect(isBeyond(540, 27)).toBe(true));
 });

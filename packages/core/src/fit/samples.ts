@@ -86,3 +86,11 @@ export function listOpenWindows(
     );
   return spec.windows.filter(isNew).slice(0, Math.max(0, (known.wanted ?? 0) - known.windows.length));
 }
+
+/** Whether a way lies beyond all that was sampled of its lines: what it would give is not known there. */
+export function isBeyondSamples(way: SampleWay, { points }: Pick<FitSamples, 'points'>): boolean {
+  const crfs = points
+    .filter(({ lines, rateDivisor }) => lines === way.lines && rateDivisor === way.rateDivisor)
+    .map(({ crf }) => crf);
+  return way.crf < Math.min(...crfs) || way.crf > Math.max(...crfs);
+}

@@ -2,6 +2,7 @@ import type { ContainerId } from '@apodix/core';
 import { splitPicture, splitSound, writeGraph, type Chain } from '../graph/filter-graph.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
+import { settleAll } from '../process/settle-all.ts';
 import type { Probe } from './probes/probe.ts';
 
 /** Further outputs of a decode pass: chains that take `picture` and/or `sound` and end in named pads. */
@@ -49,6 +50,21 @@ const ERROR_LINE =
  * lines of a decode that went on are counted.
  */
 export async function measureDecode(input: DecodeInput): Promise<DecodeMeasurement> {
+  if (input.pictureIndex === null || input.soundIndex === null || input.output?.takes.includes('sound'))
+    return decode(input);
+  // Side by side: filters of one process share a thread, and the sound would hold up the picture.
+  const { onTimeUs: _, output: __, ...heard } = input;
+  const of = (isSound: boolean) => input.probes?.filter(({ takes }) => (takes === 'sound') === isSound) ?? [];
+  const [picture, sound] = await settleAll([
+    decode({ ...input, soundIndex: null, probes: of(false) }),
+    decode({ ...heard, pictureIndex: null, probes: of(true) }),
+  ]);
+  const { loudnessLufs, loudnessRangeLu, truePeakDbtp } = sound;
+  const errorCount = picture.errorCount + sound.errorCount;
+  return { ...picture, loudnessLufs, loudnessRangeLu, truePeakDbtp, errorCount };
+}
+
+async function decode(input: DecodeInput): Promise<DecodeMeasurement> {
   const { chains, maps, pipes } = buildDecodeGraph(input);
   let frameCount = 0;
   let errorCount = 0;
@@ -67,7 +83,7 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
       ...buildInputArgs(input.path, input.container),
       ...(input.output?.inputs ?? []),
       // What only measures is done sooner without waiting for one another.
-      ...(input.output ? [] : ['-filter_complex_threads', '1']),
+      ...['-filter_complex_threads', '1'],
       '-filter_complex',
       writeGraph(chains),
       ...maps,

@@ -76,7 +76,7 @@ export async function makeFile(input: MakeInput): Promise<MadeFile> {
 async function makeAndProve(input: MakeInput, folder: string, meter: ProgressMeter): Promise<MadeFile> {
   const timeline = buildPlanTimeline(input);
   const made = await makeByKind(input, timeline, folder, meter);
-  const keys = made.video?.pieceKeys ?? [];
+  const keys = made.video?.storeKeys ?? [];
   try {
     const file = await proveFile(input, made, timeline, folder, meter);
     // What does not stand the proof is not made of the same pieces again.

@@ -26,7 +26,7 @@ import { readToolVersion } from '../process/tool-version.ts';
 import { describePiece, type Piece, type PieceInput } from './code-piece.ts';
 import { codePieces, UNKNOWN_STEPS, type Coded } from './code-pieces.ts';
 import { joinPieces } from './join-pieces.ts';
-import { makeSoundTrack } from './make-sound.ts';
+import { describeSoundTrack, makeSoundTrack } from './make-sound.ts';
 import { findProvingShare, type MakeVideoInput } from './make-video-input.ts';
 import { holdFile, PieceStore } from './piece-store.ts';
 import { weighTake } from './weigh-take.ts';
@@ -48,11 +48,12 @@ const MENDED_SHARE = 0.01;
 export async function makeInPieces(input: MakeVideoInput, picture: PictureSource): Promise<MadeInPieces> {
   const stop = new AbortController();
   const signal = input.signal ? AbortSignal.any([input.signal, stop.signal]) : stop.signal;
-  const sound = makeOwnSound({ ...input, signal });
+  const store = input.store ?? new PieceStore(join(input.folder, 'pieces'));
+  const sound = makeOwnSound({ ...input, store, signal });
   // Its failure is told where it is waited for.
   sound.catch(() => undefined);
   try {
-    return await makePieces(input, picture, sound);
+    return await makePieces({ ...input, store }, picture, sound);
   } finally {
     // Nothing is under way any more when it ends, however it does: without the picture there is no use in it.
     stop.abort();
@@ -63,28 +64,47 @@ export async function makeInPieces(input: MakeVideoInput, picture: PictureSource
 export interface MadeInPieces {
   readonly path: string;
   readonly witnesses: Witnesses;
-  readonly pieceKeys: string[];
+  readonly storeKeys: string[];
+}
+
+interface StoringInput extends MakeVideoInput {
+  readonly store: PieceStore;
 }
 
 interface OwnSound {
   readonly path: string;
   readonly bytes: number;
+  /** Where it is found in the store. */
+  readonly key: string | null;
 }
 
-/** The sound track, made while the first pieces are coded; null where there is to be none. */
-async function makeOwnSound(input: MakeVideoInput): Promise<OwnSound | null> {
+/**
+ * The sound track, of the store or made while the first pieces are coded; null where there is to be none.
+ */
+async function makeOwnSound(input: StoringInput): Promise<OwnSound | null> {
   if (!input.plan.sound) return null;
-  const path = await makeSoundTrack(input, join(input.folder, 'sound.m4a'));
-  return path === null ? null : { path, bytes: (await stat(path)).size };
+  const { store } = input;
+  const path = join(input.folder, 'sound.m4a');
+  const key = await describeSoundTrack(input);
+  if (key === null) await makeSoundTrack(input, path);
+  else {
+    const known = await store.findSound(key);
+    const make = async () => {
+      const fresh = await store.beginSound(key);
+      await makeSoundTrack(input, fresh.path);
+      return fresh.keep();
+    };
+    await holdFile(known ?? (await make()), path);
+  }
+  return { path, key, bytes: (await stat(path)).size };
 }
 
 async function makePieces(
-  input: MakeVideoInput,
+  input: StoringInput,
   picture: PictureSource,
   sound: Promise<OwnSound | null>,
 ): Promise<MadeInPieces> {
-  const { plan, folder, meter } = input;
-  const store = input.store ?? new PieceStore(join(folder, 'pieces'));
+  const { plan, folder, meter, store } = input;
   const rate = readRate(plan.cut.frameRate);
   const seconds = plan.cut.frameCount / rate;
   const pieceInput: PieceInput = {
@@ -136,7 +156,8 @@ async function makePieces(
     },
   );
   await settled;
-  const soundPath = (await sound)?.path ?? null;
+  const heard = await sound;
+  const soundPath = heard?.path ?? null;
   const path = join(folder, `best.${plan.container}`);
   const joinAll = async () => {
     const held = spans.map((span, piece) => ({
@@ -195,7 +216,7 @@ async function makePieces(
   return {
     path,
     witnesses: { files: await holdWitnesses(coded, pieces, folder) },
-    pieceKeys: pieces.map(({ key }) => key),
+    storeKeys: [...pieces.map(({ key }) => key), ...(heard?.key ? [heard.key] : [])],
   };
 }
 

@@ -6,11 +6,13 @@ import {
   type Timeline,
   type VideoPlan,
 } from '@apodix/core';
+import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { writeGraph } from '../graph/filter-graph.ts';
 import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
+import { readToolVersion } from '../process/tool-version.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
 import { buildSoundCut, measureSamples, type SeparateFile } from './cut-sound.ts';
 import type { JoinedFile } from '../gather/joined-files.ts';
@@ -89,22 +91,48 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
   return { path };
 }
 
+export interface SoundTrackInput {
+  readonly path: string;
+  readonly facts: MediaFacts;
+  readonly plan: VideoPlan;
+  readonly timeline: Timeline;
+  readonly separate?: SeparateFile | null;
+  readonly joined?: readonly JoinedFile[];
+  readonly drawn?: readonly TakePlace[];
+  readonly cardPath?: string | null;
+  readonly folder: string;
+  readonly signal?: AbortSignal;
+}
+
 /** Makes the sound of a video as a track of its own: in step with the cut picture, no longer than it. */
-export async function makeSoundTrack(
-  input: {
-    readonly path: string;
-    readonly facts: MediaFacts;
-    readonly plan: VideoPlan;
-    readonly timeline: Timeline;
-    readonly separate?: SeparateFile | null;
-    readonly joined?: readonly JoinedFile[];
-    readonly drawn?: readonly TakePlace[];
-    readonly cardPath?: string | null;
-    readonly folder: string;
-    readonly signal?: AbortSignal;
-  },
-  outputPath: string,
-): Promise<string> {
+export async function makeSoundTrack(input: SoundTrackInput, outputPath: string): Promise<string> {
+  await runTool({
+    fault: 'MAKE_FAILED',
+    tool: 'ffmpeg',
+    args: [...buildTrackArgs(input), '-y', outputPath],
+    cwd: input.folder,
+    ...(input.signal ? { signal: input.signal } : {}),
+  });
+  return outputPath;
+}
+
+/** Changed when sound tracks that were made before must not be used any more. */
+const TRACK_VERSION = 1;
+
+/**
+ * Tells apart what sound tracks hold and how they are coded: all that making one reads, the command with the
+ * content of files in place of where they lie. null where it reads a file whose content is not known.
+ */
+export async function describeSoundTrack(input: SoundTrackInput): Promise<string | null> {
+  const files = [input, ...(input.separate ? [input.separate] : []), ...(input.joined ?? [])];
+  const named = new Map(files.map(({ path, facts }) => [`file:${resolve(path)}`, facts.sha256]));
+  const args = buildTrackArgs(input).map((each) => named.get(each) ?? each);
+  if (args.some((each) => each.startsWith('file:'))) return null;
+  const parts = [TRACK_VERSION, await readToolVersion(), args];
+  return createHash('sha256').update(JSON.stringify(parts)).digest('hex').slice(0, 40);
+}
+
+function buildTrackArgs(input: SoundTrackInput): string[] {
   const { plan } = input;
   if (!plan.sound) throw new TypeError('The plan has no sound.');
   const cut = buildSoundCut({
@@ -116,36 +144,27 @@ export async function makeSoundTrack(
     sampleCount: measureSamples(plan.cut, plan.sound),
     firstInput: 0,
   });
-  await runTool({
-    fault: 'MAKE_FAILED',
-    tool: 'ffmpeg',
-    args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
-      '-xerror',
-      ...cut.input,
-      '-filter_complex',
-      writeGraph(cut.chains),
-      '-map',
-      '[sound]',
-      ...buildSoundCoderArgs(plan.sound),
-      '-map_metadata',
-      '-1',
-      '-fflags',
-      '+bitexact',
-      '-flags:a',
-      '+bitexact',
-      '-f',
-      // MP4 holds no plain samples, and MOV no Opus.
-      plan.sound.codec === 'pcm' ? 'mov' : 'mp4',
-      '-y',
-      outputPath,
-    ],
-    cwd: input.folder,
-    ...(input.signal ? { signal: input.signal } : {}),
-  });
-  return outputPath;
+  return [
+    '-hide_banner',
+    '-nostdin',
+    '-loglevel',
+    'warning',
+    '-nostats',
+    '-xerror',
+    ...cut.input,
+    '-filter_complex',
+    writeGraph(cut.chains),
+    '-map',
+    '[sound]',
+    ...buildSoundCoderArgs(plan.sound),
+    '-map_metadata',
+    '-1',
+    '-fflags',
+    '+bitexact',
+    '-flags:a',
+    '+bitexact',
+    '-f',
+    // MP4 holds no plain samples, and MOV no Opus.
+    plan.sound.codec === 'pcm' ? 'mov' : 'mp4',
+  ];
 }

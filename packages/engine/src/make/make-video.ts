@@ -14,8 +14,8 @@ export interface MadeVideo {
    * Frames at either end that were coded anew where the rest was taken over; null where everything was coded.
    */
   readonly recoded: CopiedVideo['recoded'] | null;
-  /** Keys of the pieces that it was joined from; none where it was made otherwise. */
-  readonly pieceKeys: readonly string[];
+  /** Keys in the store of what it was joined from; none where it was made otherwise. */
+  readonly storeKeys: readonly string[];
   /** The plan as it was carried out: where a stream could not be taken over, everything was coded. */
   readonly plan: VideoPlan;
 }
@@ -27,7 +27,7 @@ export interface MadeVideo {
 export async function makeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   if (input.plan.method !== 'code') {
     const copied = await copyVideo(input, choosePicture(input, input.plan.cut, undefined));
-    if (copied) return { ...copied, witnesses: null, pieceKeys: [], plan: input.plan };
+    if (copied) return { ...copied, witnesses: null, storeKeys: [], plan: input.plan };
   }
   return codeVideo({ ...input, plan: convertToCoding(input.plan) });
 }
@@ -40,7 +40,7 @@ export async function codeVideo(input: MakeVideoInput): Promise<MadeVideo> {
   const picture = choosePicture(input, whole, isCombingWished(input) ? undefined : input.working);
   await writeColorTable(cut.recipe.picture.color, input.folder);
   const made = isMadeInTwoPasses(input.plan)
-    ? { ...(await makeInTwoPasses(input, picture)), pieceKeys: [] }
+    ? { ...(await makeInTwoPasses(input, picture)), storeKeys: [] }
     : await makeInPieces(input, picture);
   return { ...made, recoded: null, plan: input.plan };
 }

@@ -17,8 +17,8 @@ export interface StoredPiece {
 const CRF_STEPS = 100;
 
 /**
- * Coded pieces in a folder, named by what they show and how they are coded: whoever wants the same piece
- * finds it there. Files come in whole, by renaming; they may be removed at any time.
+ * Coded pieces and sound tracks in a folder, named by what they hold and how they are coded: whoever wants the
+ * same finds it there. Files come in whole, by renaming; they may be removed at any time.
  */
 export class PieceStore {
   readonly #folder: string;
@@ -66,7 +66,29 @@ export class PieceStore {
     };
   }
 
-  /** Forgets all pieces of these keys: something about them is wrong. */
+  /** The sound track of this key; null without one. */
+  async findSound(key: string): Promise<string | null> {
+    const path = this.#nameSound(key);
+    if (!(await isMp4Whole(path).catch(() => false))) return null;
+    const now = new Date();
+    await utimes(path, now, now);
+    return path;
+  }
+
+  /** A path in the folder to write a new sound track to, and what makes it be found. */
+  async beginSound(key: string): Promise<{ path: string; keep: () => Promise<string> }> {
+    await mkdir(join(this.#folder, key), { recursive: true });
+    const path = join(this.#folder, key, `new-${randomUUID()}.m4a`);
+    return {
+      path,
+      keep: async () => {
+        await rename(path, this.#nameSound(key));
+        return this.#nameSound(key);
+      },
+    };
+  }
+
+  /** Forgets all pieces and sound tracks of these keys: something about them is wrong. */
   async forget(keys: Iterable<string>): Promise<void> {
     for (const key of keys) await rm(join(this.#folder, key), { recursive: true, force: true });
   }
@@ -98,6 +120,10 @@ export class PieceStore {
     const now = new Date();
     await Promise.all([path, witnessPath].map((each) => utimes(each, now, now)));
     return { crf, bytes, path, witnessPath };
+  }
+
+  #nameSound(key: string): string {
+    return join(this.#folder, key, 'sound.m4a');
   }
 
   #nameFiles(key: string, crf: number): readonly [string, string] {

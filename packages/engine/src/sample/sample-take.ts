@@ -4,6 +4,7 @@ import {
   keepRange,
   listOpenWindows,
   frameSize,
+  isBeyondSamples,
   unframeSize,
   type FitPoint,
   type FitSamples,
@@ -69,17 +70,20 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   if (!video) throw new TypeError('A take with a picture was expected.');
   const upright = frameSize(video, input.recipe.picture);
   const sizeOf = (lines: number) => fitSizeInside(upright, { shortEdgePx: lines }, 2);
-  const ways: Way[] = spec.lines.flatMap((lines) =>
+  const all = spec.lines.flatMap((lines) =>
     spec.rateDivisors.flatMap((rateDivisor) =>
-      spec.crfs.map((crf) => ({ lines, rateDivisor, crf, size: sizeOf(lines) })),
+      spec.crfs.map((crf): SampleWay => ({ lines, rateDivisor, crf })),
     ),
   );
   const reference = sizeOf(spec.lines[0] ?? 1080);
   const whole = unframeSize(reference, video, input.recipe.picture);
   const picture = choosePicture({ path: input.sourcePath, facts }, whole, input.working);
   const meter = new ProgressMeter(input.onProgress);
-  const isWhole = (samples: FitSamples) => samples.key === spec.key && samples.points.length >= ways.length;
+  const isWhole = (samples: FitSamples) => samples.key === spec.key && samples.points.length >= all.length;
   const known = input.known && isWhole(input.known) ? input.known : null;
+  const size = (way: SampleWay): Way => ({ ...way, size: sizeOf(way.lines) });
+  // Ways that were added by what the first window told are sampled in the others too.
+  const ways = [...all, ...(known?.points.slice(all.length) ?? [])].map(size);
   const open = listOpenWindows(spec, known);
   const describeWindow = (window: SampleWindow) => ({
     key: spec.key,
@@ -101,6 +105,11 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
     });
     input.onGrown(addWindow(null, tried, describeWindow(window)));
   }
+  const sampleMore = async (so: FitSamples, way: SampleWay): Promise<FitSamples> => {
+    const more = { picture, reference, ways: [size(way)], windows: so.windows };
+    const { points } = await sampleWays(input, more, (share) => meter.tell(share));
+    return { ...so, points: [...so.points, ...points] };
+  };
   let samples = known;
   for (const [index, window] of open.entries()) {
     const tried = await sampleWays(input, { picture, reference, ways, windows: [window] }, (share) =>
@@ -108,8 +117,8 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
     );
     samples = addWindow(samples, tried, describeWindow(window));
     if (index + 1 < open.length) {
-      if (index + 1 >= (input.mostWindows ?? Infinity)) return samples;
       input.onGrown?.(samples);
+      if (index + 1 >= (input.mostWindows ?? Infinity)) return reachPlan(samples, input, sampleMore);
     }
   }
   if (!samples) throw new TypeError('A window to sample was expected.');
@@ -118,12 +127,28 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const next = input.findNext?.(samples) ?? null;
   if (next === null) return samples;
   meter.begin('Trying the size that fits', FIRST_SHARE, 1);
-  const closer = await sampleWays(
-    input,
-    { picture, reference, ways: [{ ...next, size: sizeOf(next.lines) }], windows: samples.windows },
-    (share) => meter.tell(share),
-  );
-  return { ...samples, points: [...samples.points, ...closer.points] };
+  return sampleMore(samples, next);
+}
+
+/** Ways that may be tried beyond what was sampled, before it is left at that. */
+const MOST_REACHED = 2;
+
+/**
+ * Few windows, but as far as the plan goes: what lies beyond the samples is tried, so that what is begun by
+ * them is not begun at a size that does not fit.
+ */
+async function reachPlan(
+  samples: FitSamples,
+  { findNext }: Pick<SampleInput, 'findNext'>,
+  sampleMore: (samples: FitSamples, way: SampleWay) => Promise<FitSamples>,
+): Promise<FitSamples> {
+  let reached = samples;
+  for (let round = 0; round < MOST_REACHED; round += 1) {
+    const next = findNext?.(reached) ?? null;
+    if (next === null || !isBeyondSamples(next, reached)) break;
+    reached = await sampleMore(reached, next);
+  }
+  return reached;
 }
 
 /** Length of what is tried first of all, so that there is something to go by within seconds. */
