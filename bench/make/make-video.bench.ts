@@ -30,7 +30,6 @@ import { execa } from 'execa';
 import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
 import type { Benchmark } from '../benchmark.ts';
 import { cases, realLengths, SOUND, sources, type Case, type Source } from './cases.ts';
 import { watchMemory } from './watch-memory.ts';
@@ -159,8 +158,6 @@ function findWorstForecast(
 
 /** How long somebody looks at Shape before the press. */
 const LOOKED_MS = 60_000;
-/** As the server waits for the next change. */
-const QUIET_MS = 4000;
 
 /** Waits for work that is ended after a while; whatever else goes wrong is told. */
 async function unlessEnded<T>(work: Promise<T>): Promise<T | null> {
@@ -172,7 +169,7 @@ async function unlessEnded<T>(work: Promise<T>): Promise<T | null> {
 
 /**
  * Seconds from the press to the proven file, after what the server does while somebody looks at Shape for a
- * minute: one window is sampled, then pieces are coded by what it tells.
+ * minute: a second of it is sampled, then pieces are coded by what it tells.
  */
 async function pressAfterAMinute(
   planned: Omit<Parameters<typeof makeFile>[0], 'outputPath' | 'plan'>,
@@ -186,10 +183,9 @@ async function pressAfterAMinute(
   let samples: FitSamples | null = null;
   const onGrown = (grown: FitSamples) => (samples = grown);
   const findNext = (first: FitSamples) => planNextSample({ ...input, samples: first });
-  const sampling = { ...common, mostWindows: 1, onGrown, findNext };
+  const sampling = { ...common, isFirstLook: true, onGrown, findNext };
   if (spec) samples = (await unlessEnded(sampleTake({ ...sampling, spec }))) ?? samples;
   const plan = buildPlan({ ...input, samples }).plan as VideoPlan;
-  await wait(QUIET_MS, undefined, { signal }).catch(() => undefined);
   await unlessEnded(makeAhead({ ...planned, plan, store, scratchFolder: folder, signal }));
   const { seconds } = await time(() =>
     makeFile({ ...planned, plan, store, outputPath: join(folder, 'pressed.mp4') }),

@@ -187,29 +187,31 @@ describe('planning from samples', () => {
   });
 });
 
-describe('a first window', () => {
-  it('is tried as far as the plan by it goes, and what was added is sampled in the others too', async () => {
+describe('a first look', () => {
+  it('goes as far as the plan by it, and leaves the rest to be sampled', async () => {
     const path = await makeKeyed(folder, 'tight.mp4', 10);
-    const asked = limits({ kind: 'file-size', maxBytes: 70_000 }, { kind: 'format', wanted: ['mp4'] });
+    const asked = limits({ kind: 'file-size', maxBytes: 220_000 }, { kind: 'format', wanted: ['mp4'] });
     const input = await prepare(path, asked, buildRecipe({ isMirrored: true }));
     const spec = planSamples(input.facts, input.series, input.recipe, asked);
     if (!spec) throw new TypeError('samples were expected');
     const { facts, series, recipe } = input;
     const all = { sourcePath: path, facts, series, recipe, spec, scratchFolder: folder };
     const findNext = (samples: FitSamples) => planNextSample({ ...input, samples });
-    const plain = await sampleTake({ ...all, mostWindows: 1 });
+    const plain = await sampleTake({ ...all, isFirstLook: true });
+    expect(plain.windows).toEqual([{ ...spec.windows[0], durationUs: 1_000_000 }]);
     const next = findNext(plain);
     if (!next) throw new TypeError('a plan beyond the samples was expected');
     expect(Math.max(...spec.crfs)).toBeLessThan(next.crf);
-    const first = await sampleTake({ ...all, mostWindows: 1, findNext });
+    const first = await sampleTake({ ...all, isFirstLook: true, findNext });
     expect(first.points.slice(0, plain.points.length)).toEqual(plain.points);
     expect(first.points[plain.points.length]).toMatchObject(next);
     // What is begun by it lies where something was really coded.
     const { rate, cut } = buildPlan({ ...input, samples: first }).plan as VideoPlan;
     const own = first.points.filter(({ lines }) => lines === Math.min(cut.widthPx, cut.heightPx));
     expect(rate.model?.crf).toBeLessThan(Math.max(...own.map(({ crf }) => crf)) + 0.4);
+    expect(isSampled(first, spec)).toBe(false);
     const whole = await sampleTake({ ...all, known: first });
-    expect(whole.points).toHaveLength(first.points.length);
+    expect([whole.windows, isSampled(whole, spec)]).toEqual([spec.windows, true]);
     for (const { bytes } of whole.points) expect(bytes).toHaveLength(spec.windows.length);
   });
 });

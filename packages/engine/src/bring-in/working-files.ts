@@ -63,6 +63,7 @@ export function buildScratchFiles(
         ]
       : [];
   return {
+    isShaping: true,
     takes: [...(video ? (['picture'] as const) : []), ...(sound ? (['sound'] as const) : [])],
     chains: [...reduce, ...(video ? [small.chain] : []), ...(sound ? [buildPeakChain('sound')] : [])],
     args: [
@@ -151,7 +152,7 @@ export function buildWorkingFiles(
   if (hasProxy)
     args.push(...proxyMaps, '-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', '-y', names.proxy);
   const takes = [...(video ? (['picture'] as const) : []), ...(sound ? (['sound'] as const) : [])];
-  return { takes, chains, args };
+  return { isShaping: true, takes, chains, args };
 }
 
 /** One JPEG of a pad's first frame. */

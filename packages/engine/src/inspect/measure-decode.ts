@@ -14,6 +14,8 @@ export interface DecodeOutput {
   /** Further files to read, from input 1 on, and the folder that names without one are written to. */
   readonly inputs?: readonly string[];
   readonly folder?: string;
+  /** Whole frames are brought to another size or look. */
+  readonly isShaping?: boolean;
 }
 
 export interface DecodeMeasurement {
@@ -53,11 +55,14 @@ export async function measureDecode(input: DecodeInput): Promise<DecodeMeasureme
   if (input.pictureIndex === null || input.soundIndex === null || input.output?.takes.includes('sound'))
     return decode(input);
   // Side by side: filters of one process share a thread, and the sound would hold up the picture.
-  const { onTimeUs: _, output: __, ...heard } = input;
+  const { path, container, seconds, signal } = input;
   const of = (isSound: boolean) => input.probes?.filter(({ takes }) => (takes === 'sound') === isSound) ?? [];
   const [picture, sound] = await settleAll([
     decode({ ...input, soundIndex: null, probes: of(false) }),
-    decode({ ...heard, pictureIndex: null, probes: of(true) }),
+    decode({
+      ...{ path, container, seconds, pictureIndex: null, soundIndex: input.soundIndex, probes: of(true) },
+      ...(signal ? { signal } : {}),
+    }),
   ]);
   const { loudnessLufs, loudnessRangeLu, truePeakDbtp } = sound;
   const errorCount = picture.errorCount + sound.errorCount;
@@ -83,7 +88,7 @@ async function decode(input: DecodeInput): Promise<DecodeMeasurement> {
       ...buildInputArgs(input.path, input.container),
       ...(input.output?.inputs ?? []),
       // What only measures is done sooner without waiting for one another.
-      ...['-filter_complex_threads', '1'],
+      ...(input.output?.isShaping ? [] : ['-filter_complex_threads', '1']),
       '-filter_complex',
       writeGraph(chains),
       ...maps,

@@ -90,6 +90,7 @@ export async function describePiece(
     input.cut.recipe.picture.color,
     span.last - span.first,
     branchWitnesses(CUT_PAD, 'v', witness),
+    buildWitnessArgs(''),
     buildPieceCoderArgs(input.cut, 0),
   ];
   const key = createHash('sha256').update(JSON.stringify(parts)).digest('hex').slice(0, 40);

@@ -29,10 +29,14 @@ const steering = {
   targetBytes: COUNT * 2 ** 16,
   leastCrf: 14,
 };
-const run = (store: PieceStore, seen: (readonly PieceStep[])[] = [], settled?: Promise<unknown>) =>
+const run = (
+  store: PieceStore,
+  seen: (readonly PieceStep[])[] = [],
+  settling?: CodePiecesInput['settling'],
+) =>
   codePieces(
     {
-      ...{ store, pieces, settled },
+      ...{ store, pieces, settling },
       ...{ chooseKnown: () => [], onShare: () => undefined },
     } as unknown as CodePiecesInput,
     ({ steps }) => {
@@ -70,7 +74,7 @@ describe('codePieces', () => {
     expect(coded.pathOf(5)).toBe(`5/${crf - 0.1}`);
   });
 
-  it('begins no more than two before what is settled beside it, and ends where that fails', async () => {
+  it('begins no more than it may before what is settled beside it, and ends where that fails', async () => {
     const asked: string[] = [];
     const store = openFull(() => 1);
     const watched = {
@@ -81,12 +85,14 @@ describe('codePieces', () => {
       },
     } as unknown as PieceStore;
     let settle: () => void = () => undefined;
-    const under = run(watched, [], new Promise<void>((done) => (settle = done)));
+    const end = new Promise<void>((done) => (settle = done));
+    const under = run(watched, [], { end, earlyCount: 3 });
     await wait(60);
-    expect(asked).toEqual(['0', '4']);
+    expect(asked).toEqual(['0', '4', '2']);
     settle();
     expect(new Set((await under).results.map(({ piece }) => piece)).size).toBe(COUNT);
-    await expect(run(store, [], Promise.reject(new RangeError('the sound')))).rejects.toThrow('the sound');
+    const failing = { end: Promise.reject(new RangeError('the sound')), earlyCount: 2 };
+    await expect(run(store, [], failing)).rejects.toThrow('the sound');
   });
 
   it('tells what failed first, after all that was begun has ended', async () => {

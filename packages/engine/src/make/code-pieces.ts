@@ -23,8 +23,8 @@ export interface CodePiecesInput extends PieceInput {
   /** Of pieces that the store has, those to take as they are. */
   readonly chooseKnown: (known: readonly PieceResult[]) => readonly PieceResult[];
   readonly onShare: (share: number) => void;
-  /** No more pieces than may be unknown are begun before it. */
-  readonly settled?: Promise<unknown>;
+  /** So many pieces are begun before this is waited for; none waits without it. */
+  readonly settling?: { readonly end: Promise<unknown>; readonly earlyCount: number };
 }
 
 /** Pieces that are coded: of each the last try is the one in use. */
@@ -47,7 +47,7 @@ export async function codePieces(
 ): Promise<Coded> {
   const { pieces } = input;
   // Its failure is told where it is waited for.
-  input.settled?.catch(() => undefined);
+  input.settling?.end.catch(() => undefined);
   const steps: Step[] = [];
   const current = new Map<number, StoredPiece>();
   const shares = new Map<number, number>();
@@ -102,7 +102,7 @@ export async function codePieces(
   const work = async () => {
     for (;;) {
       throwIfCancelled(signal);
-      if (steps.length >= UNKNOWN_STEPS) await input.settled;
+      if (input.settling && steps.length >= input.settling.earlyCount) await input.settling.end;
       // The next one is asked for when what it may know is known.
       const needed = steps.slice(0, Math.max(0, steps.length - UNKNOWN_STEPS));
       if (needed.some((step) => !step.isDone())) {

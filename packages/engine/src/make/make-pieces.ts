@@ -37,6 +37,8 @@ const MOST_REPAIRS = 8;
 /** Where the limit leaves room, this much more than was foretold is let be. */
 const MOST_OVER_PREDICTED = 1.03;
 const WEIGHED_SHARE = 0.04;
+/** This share of the pieces is begun by what the sound is planned to take: making it takes as long. */
+const EARLY_SHARE = 0.25;
 /** So much of the whole may be left for mending. */
 const MENDED_SHARE = 0.01;
 
@@ -143,15 +145,18 @@ async function makePieces(
   const settled = sound.then((made) => {
     targetBytes = findTargetBytes(plan, seconds, made?.bytes ?? 0);
   });
+  // By the number of pieces, never by time: the same input gives the same bytes.
+  const earlyCount = Math.max(UNKNOWN_STEPS, Math.floor(pieces.length * EARLY_SHARE));
   const coded = await codePieces(
     {
       ...pieceInput,
-      ...{ store, pieces, settled, onShare: (share: number) => meter.tell(share) },
+      ...{ store, pieces, onShare: (share: number) => meter.tell(share) },
+      settling: { end: settled, earlyCount },
       chooseKnown: (known) => chooseKnownPieces({ ...steering, targetBytes: planned }, known),
     },
     ({ steps }) => {
       // The first go by what the sound was planned to take, however soon it is there.
-      const isEarly = steps.filter((step) => !step.isSettled).length < UNKNOWN_STEPS;
+      const isEarly = steps.filter((step) => !step.isSettled).length < earlyCount;
       return suggestNextPiece({ ...steering, targetBytes: isEarly ? planned : targetBytes, steps });
     },
   );

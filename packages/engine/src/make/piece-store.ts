@@ -17,8 +17,8 @@ export interface StoredPiece {
 const CRF_STEPS = 100;
 
 /**
- * Coded pieces and sound tracks in a folder, named by what they hold and how they are coded: whoever wants the
- * same finds it there. Files come in whole, by renaming; they may be removed at any time.
+ * Coded pieces and sound tracks in a folder, named by what they hold and how they are coded: whoever wants
+ * the same finds it there. Files come in whole, by renaming; they may be removed at any time.
  */
 export class PieceStore {
   readonly #folder: string;

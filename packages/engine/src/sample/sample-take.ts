@@ -33,6 +33,7 @@ import { ProgressMeter, type OnProgress } from '../process/progress.ts';
 import { runTool } from '../process/run-tool.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { writeKeptFrames } from '../likeness/kept-frames.ts';
+import { buildWitnessArgs } from '../likeness/witnesses.ts';
 import { COMPARED_EVERY, compareWindow, type Way } from './compare-window.ts';
 
 export interface SampleInput {
@@ -52,8 +53,11 @@ export interface SampleInput {
    * is known, what a second of the first tells at every other size.
    */
   readonly onGrown?: (samples: FitSamples) => void;
-  /** After so many windows it ends, with what is known then; the rest is left open. */
-  readonly mostWindows?: number;
+  /**
+   * Ends with a second of the first window, in every way and as far as the plan goes; the rest is left open,
+   * and begins anew. A take that has one window alone is sampled whole.
+   */
+  readonly isFirstLook?: boolean;
   /** One more way to sample, by what is known so far; none without it. */
   readonly findNext?: (samples: FitSamples) => SampleWay | null;
   readonly signal?: AbortSignal;
@@ -80,10 +84,11 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const picture = choosePicture({ path: input.sourcePath, facts }, whole, input.working);
   const meter = new ProgressMeter(input.onProgress);
   const isWhole = (samples: FitSamples) => samples.key === spec.key && samples.points.length >= all.length;
-  const known = input.known && isWhole(input.known) ? input.known : null;
+  const isShort = ({ durationUs }: SampleWindow) => durationUs <= ROUGH_US;
+  const isGlance = ({ windows }: FitSamples) => windows.every(isShort) && !spec.windows.every(isShort);
+  const known = input.known && isWhole(input.known) && !isGlance(input.known) ? input.known : null;
   const size = (way: SampleWay): Way => ({ ...way, size: sizeOf(way.lines) });
-  // Ways that were added by what the first window told are sampled in the others too.
-  const ways = [...all, ...(known?.points.slice(all.length) ?? [])].map(size);
+  const ways = all.map(size);
   const open = listOpenWindows(spec, known);
   const describeWindow = (window: SampleWindow) => ({
     key: spec.key,
@@ -94,32 +99,26 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
     wanted: open.length + (known?.windows.length ?? 0),
   });
   meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
-  const [first] = open;
-  if (!known && first && open.length > 1 && input.onGrown && input.known?.key !== spec.key) {
-    const window = { ...first, durationUs: Math.min(first.durationUs, ROUGH_US) };
-    const tried = await sampleWays(input, {
-      picture,
-      reference,
-      ways: pickRough(ways, spec.lines),
-      windows: [window],
-    });
-    input.onGrown(addWindow(null, tried, describeWindow(window)));
-  }
-  const sampleMore = async (so: FitSamples, way: SampleWay): Promise<FitSamples> => {
-    const more = { picture, reference, ways: [size(way)], windows: so.windows };
-    const { points } = await sampleWays(input, more, (share) => meter.tell(share));
+  const tryWays = (own: readonly Way[], windows: SampleSpec['windows'], onShare?: (share: number) => void) =>
+    sampleWays(input, { picture, reference, ways: own, windows }, onShare);
+  const sampleMore = async (so: FitSamples, more: readonly Way[]): Promise<FitSamples> => {
+    const { points } = await tryWays(more, so.windows, (share) => meter.tell(share));
     return { ...so, points: [...so.points, ...points] };
   };
+  const [first] = open;
+  const isTold = input.onGrown !== undefined && input.known?.key !== spec.key;
+  if (!known && first && open.length > 1 && (isTold || input.isFirstLook)) {
+    const window = { ...first, durationUs: Math.min(first.durationUs, ROUGH_US) };
+    const [some, rest] = pickRough(ways, spec.lines);
+    const rough = addWindow(null, await tryWays(some, [window]), describeWindow(window));
+    input.onGrown?.(rough);
+    if (input.isFirstLook) return reachPlan(await sampleMore(rough, rest), input.findNext, sampleMore, size);
+  }
   let samples = known;
   for (const [index, window] of open.entries()) {
-    const tried = await sampleWays(input, { picture, reference, ways, windows: [window] }, (share) =>
-      meter.tell((index + share) / open.length),
-    );
+    const tried = await tryWays(ways, [window], (share) => meter.tell((index + share) / open.length));
     samples = addWindow(samples, tried, describeWindow(window));
-    if (index + 1 < open.length) {
-      input.onGrown?.(samples);
-      if (index + 1 >= (input.mostWindows ?? Infinity)) return reachPlan(samples, input, sampleMore);
-    }
+    if (index + 1 < open.length) input.onGrown?.(samples);
   }
   if (!samples) throw new TypeError('A window to sample was expected.');
   // What was cut in the meantime may leave fewer windows than there were to be.
@@ -127,26 +126,27 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const next = input.findNext?.(samples) ?? null;
   if (next === null) return samples;
   meter.begin('Trying the size that fits', FIRST_SHARE, 1);
-  return sampleMore(samples, next);
+  return sampleMore(samples, [size(next)]);
 }
 
 /** Ways that may be tried beyond what was sampled, before it is left at that. */
 const MOST_REACHED = 2;
 
 /**
- * Few windows, but as far as the plan goes: what lies beyond the samples is tried, so that what is begun by
+ * One second, but as far as the plan goes: what lies beyond the samples is tried, so that what is begun by
  * them is not begun at a size that does not fit.
  */
 async function reachPlan(
   samples: FitSamples,
-  { findNext }: Pick<SampleInput, 'findNext'>,
-  sampleMore: (samples: FitSamples, way: SampleWay) => Promise<FitSamples>,
+  findNext: SampleInput['findNext'],
+  sampleMore: (samples: FitSamples, ways: readonly Way[]) => Promise<FitSamples>,
+  size: (way: SampleWay) => Way,
 ): Promise<FitSamples> {
   let reached = samples;
   for (let round = 0; round < MOST_REACHED; round += 1) {
     const next = findNext?.(reached) ?? null;
     if (next === null || !isBeyondSamples(next, reached)) break;
-    reached = await sampleMore(reached, next);
+    reached = await sampleMore(reached, [size(next)]);
   }
   return reached;
 }
@@ -154,9 +154,13 @@ async function reachPlan(
 /** Length of what is tried first of all, so that there is something to go by within seconds. */
 const ROUGH_US = 1_000_000;
 
-/** Every other size. */
-function pickRough(ways: readonly Way[], lines: readonly number[]): readonly Way[] {
-  return ways.filter((way) => lines.indexOf(way.lines) % 2 === 0);
+/** Every other size, and the rest. */
+function pickRough(
+  ways: readonly Way[],
+  lines: readonly number[],
+): readonly [readonly Way[], readonly Way[]] {
+  const isRough = (way: Way) => lines.indexOf(way.lines) % 2 === 0;
+  return [ways.filter(isRough), ways.filter((way) => !isRough(way))];
 }
 
 /** What one more window told, added to what is known. */
@@ -305,23 +309,7 @@ async function codeWindow(
       '-filter_complex',
       writeGraph(chains),
       ...outputs,
-      '-map',
-      '[kept]',
-      '-fps_mode',
-      'passthrough',
-      '-c:v',
-      'libx264',
-      '-preset',
-      'ultrafast',
-      '-qp',
-      '0',
-      '-threads',
-      '1',
-      '-an',
-      '-f',
-      'matroska',
-      '-y',
-      join(folder, 'kept.mkv'),
+      ...buildWitnessArgs(join(folder, 'kept.mkv')),
     ],
     limits: { seconds: 1200, memoryBytes: recipe.picture.turnDegrees === 0 ? 8_000_000_000 : 9_000_000_000 },
     cwd: folder,

@@ -67,8 +67,7 @@ export async function planAheadJob(
   const inputHash = hashInput({ ...of, ahead: plan });
   const last = await jobs.findLatest('ahead', inputHash);
   if (last?.state === 'done' || last?.state === 'failed') return null;
-  const notBefore = new Date(Date.now() + QUIET_MS);
-  return { ...of, kind: 'ahead', personId: row.personId, input: { plan }, inputHash, notBefore };
+  return { ...of, kind: 'ahead', personId: row.personId, input: { plan }, inputHash };
 }
 
 export interface FollowContext {
@@ -116,7 +115,7 @@ async function followUse(
   if (!take) return;
   const wanted = await planAheadJob(take, work, series, jobs);
   await endAhead(take, jobs, wanted?.inputHash);
-  if (wanted) await jobs.add(wanted);
+  if (wanted) await jobs.add({ ...wanted, notBefore: new Date(Date.now() + QUIET_MS) });
 }
 
 /** Ends what is made ahead of a take for an assignment, but for what has this hash. */

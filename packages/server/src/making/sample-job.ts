@@ -17,9 +17,6 @@ export interface SampleContext {
   readonly planAhead: (take: WorkTake, work: Work) => Promise<NewJob | null>;
 }
 
-/** So much is sampled before anything is made ahead; the rest comes after that. */
-const FIRST_WINDOWS = 1;
-
 export function buildSampleHandler({ blobs, live, series, planAhead }: SampleContext): JobHandler {
   const keep = (job: Job, samples: FitSamples) =>
     TakeUseRow.update(
@@ -40,7 +37,8 @@ export function buildSampleHandler({ blobs, live, series, planAhead }: SampleCon
         recipe: recipe?.recipe ?? createPlainRecipe(),
         limits: work.limits,
         known: use.samples ?? null,
-        mostWindows: use.isMadeAhead && !use.samples ? FIRST_WINDOWS : null,
+        // Little is sampled before anything is made ahead; the rest comes after that.
+        isFirstLook: use.isMadeAhead && !use.samples,
         working: await findWorking(row, blobs),
       };
     },

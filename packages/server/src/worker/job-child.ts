@@ -86,7 +86,7 @@ async function work(task: WorkerTask): Promise<unknown> {
       working,
       spec,
       known: task.known,
-      ...(task.mostWindows === null ? {} : { mostWindows: task.mostWindows }),
+      isFirstLook: task.isFirstLook,
       onGrown: (samples) => void send({ type: 'early', result: samples }),
       scratchFolder: task.folder,
       signal,

@@ -95,8 +95,8 @@ export const WorkerTask = z.discriminatedUnion('kind', [
     ...Measured,
     /** What was sampled before. */
     known: FitSamples.nullable(),
-    /** So many windows more, and then it ends. */
-    mostWindows: z.int().positive().nullable(),
+    /** Only a glance, by which something can be made ahead. */
+    isFirstLook: z.boolean(),
     recipe: Recipe,
     limits: Limits,
     working: Working,
