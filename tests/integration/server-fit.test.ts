@@ -143,14 +143,18 @@ it('has a plan by samples when it is pressed while they are taken, and loses non
   const takeId = await client.bringIn('film', path, 'film.mp4');
   const waitFor = (isThere: (view: AssignmentView) => boolean) => waitForWork('film', isThere);
   const samplesOf = (view: AssignmentView) => view.takes.find((take) => take.id === takeId)?.samples ?? null;
-  // All sizes at once are known first after a whole window.
-  const some = samplesOf(await waitFor((view) => (samplesOf(view)?.points.length ?? 0) > 3));
-  expect(some?.windows.length).toBeLessThan(some?.wanted ?? 0);
+  // All sizes at once are known first of one second, by which something is made ahead.
+  const glance = samplesOf(await waitFor((view) => (samplesOf(view)?.points.length ?? 0) > 3));
+  expect(glance?.windows.map(({ durationUs }) => durationUs)).toEqual([1_000_000]);
+  expect(glance?.wanted).toBeGreaterThan(1);
   await client.make(takeId);
   const [made] = (await client.readAssignment('film')).made;
-  expect(made?.plan.kind === 'video' && made.plan.rate.model?.sampledShare).toBeGreaterThan(0.1);
+  expect(made?.plan.kind === 'video' && made.plan.rate.model?.sampledShare).toBeCloseTo(1 / 16, 3);
   expect(made?.sizeBytes).toBeLessThanOrEqual(900_000);
 
+  // After that whole windows are sampled: what is known of one stays.
+  const isWhole = (view: AssignmentView) => (samplesOf(view)?.windows[0]?.durationUs ?? 0) > 1_000_000;
+  const some = samplesOf(await waitFor(isWhole));
   const all = samplesOf(
     await waitFor((view) => {
       const samples = samplesOf(view);
