@@ -48,8 +48,9 @@ const ERROR_LINE =
 
 /**
  * Decodes a file from start to end once and measures: frames, loudness and true peak (ITU-R BS.1770-4 through
- * FFmpeg's ebur128), field order (idet), and whatever the probes are for. Throws where FFmpeg gives up; error
- * lines of a decode that went on are counted.
+ * FFmpeg's ebur128), field order (idet), and whatever the probes are for; picture and sound each in a process
+ * of its own where no output needs both. Throws where FFmpeg gives up; error lines of a decode that went on
+ * are counted.
  */
 export async function measureDecode(input: DecodeInput): Promise<DecodeMeasurement> {
   if (input.pictureIndex === null || input.soundIndex === null || input.output?.takes.includes('sound'))

@@ -73,8 +73,8 @@ export function writeWitnessFrames({ files }: Witnesses): string {
 }
 
 /**
- * Keeps the pad `kept` without loss, by Huffman codes of differences alone: a third of the computing of H.264
- * without loss to write, half of it to read, one and a half times its bytes.
+ * Keeps the pad `kept` without loss, by Huffman codes of differences alone: a quarter of the computing of
+ * H.264 without loss to write, half of it to read, one and a half times its bytes.
  */
 export function buildWitnessArgs(path: string): string[] {
   const coder = ['-c:v', 'utvideo', '-pred', 'left'];

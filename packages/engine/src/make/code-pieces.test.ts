@@ -33,14 +33,16 @@ const run = (
   store: PieceStore,
   seen: (readonly PieceStep[])[] = [],
   settling?: CodePiecesInput['settling'],
+  early: boolean[] = [],
 ) =>
   codePieces(
     {
       ...{ store, pieces, settling },
       ...{ chooseKnown: () => [], onShare: () => undefined },
     } as unknown as CodePiecesInput,
-    ({ steps }) => {
+    ({ steps, isEarly }) => {
       seen.push(steps);
+      early.push(isEarly);
       return suggestNextPiece({ ...steering, steps });
     },
   );
@@ -86,11 +88,23 @@ describe('codePieces', () => {
     } as unknown as PieceStore;
     let settle: () => void = () => undefined;
     const end = new Promise<void>((done) => (settle = done));
-    const under = run(watched, [], { end, earlyCount: 3 });
+    const early: boolean[] = [];
+    const under = run(watched, [], { end, earlyCount: 3 }, early);
     await wait(60);
     expect(asked).toEqual(['0', '4', '2']);
     settle();
     expect(new Set((await under).results.map(({ piece }) => piece)).size).toBe(COUNT);
+    expect(early.slice(0, 4)).toEqual([true, true, true, false]);
+    // Where fewer are coded than may be, it is waited for at the end of all.
+    const late: boolean[] = [];
+    const whole = { end: wait(30), earlyCount: COUNT + 9 };
+    await run(
+      openFull(() => 0),
+      [],
+      whole,
+      late,
+    );
+    expect([late[0], late.at(-1)]).toEqual([true, false]);
     const failing = { end: Promise.reject(new RangeError('the sound')), earlyCount: 2 };
     await expect(run(store, [], failing)).rejects.toThrow('the sound');
   });

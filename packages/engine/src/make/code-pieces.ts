@@ -43,7 +43,7 @@ export interface Coded {
  */
 export async function codePieces(
   input: CodePiecesInput,
-  findNext: (known: { readonly steps: readonly PieceStep[] }) => Wish | null,
+  findNext: (known: { readonly steps: readonly PieceStep[]; readonly isEarly: boolean }) => Wish | null,
 ): Promise<Coded> {
   const { pieces } = input;
   // Its failure is told where it is waited for.
@@ -94,7 +94,8 @@ export async function codePieces(
       ...step.wish,
       ...(at < known.length ? step.told() : { bytes: null }),
     }));
-    const next = findNext({ steps: [...taken, ...begun] });
+    const isEarly = steps.length < (input.settling?.earlyCount ?? 0);
+    const next = findNext({ steps: [...taken, ...begun], isEarly });
     if (!next) return false;
     steps.push(beginStep(next, makeOne));
     return true;
@@ -129,9 +130,13 @@ export async function codePieces(
   };
   for (const { wish, end } of steps) note(wish.piece, await end);
   // What only the end of all told.
+  await input.settling?.end;
   const settled = new Set(taken.map(({ piece }) => piece));
   const ask = () =>
-    findNext({ steps: results.map((each) => ({ ...each, isSettled: settled.has(each.piece) })) });
+    findNext({
+      steps: results.map((each) => ({ ...each, isSettled: settled.has(each.piece) })),
+      isEarly: false,
+    });
   for (let next = ask(); next; next = ask()) note(next.piece, await makeOne(next));
   const find = (piece: number): StoredPiece => {
     const made = current.get(piece);

@@ -77,7 +77,7 @@ interface OwnSound {
   readonly path: string;
   readonly bytes: number;
   /** Where it is found in the store. */
-  readonly key: string | null;
+  readonly key: string;
 }
 
 /**
@@ -88,16 +88,12 @@ async function makeOwnSound(input: StoringInput): Promise<OwnSound | null> {
   const { store } = input;
   const path = join(input.folder, 'sound.m4a');
   const key = await describeSoundTrack(input);
-  if (key === null) await makeSoundTrack(input, path);
-  else {
-    const known = await store.findSound(key);
-    const make = async () => {
-      const fresh = await store.beginSound(key);
-      await makeSoundTrack(input, fresh.path);
-      return fresh.keep();
-    };
-    await holdFile(known ?? (await make()), path);
-  }
+  const make = async () => {
+    const fresh = await store.beginSound(key);
+    await makeSoundTrack(input, fresh.path);
+    return fresh.keep();
+  };
+  await holdFile((await store.findSound(key)) ?? (await make()), path);
   return { path, key, bytes: (await stat(path)).size };
 }
 
@@ -154,11 +150,9 @@ async function makePieces(
       settling: { end: settled, earlyCount },
       chooseKnown: (known) => chooseKnownPieces({ ...steering, targetBytes: planned }, known),
     },
-    ({ steps }) => {
-      // The first go by what the sound was planned to take, however soon it is there.
-      const isEarly = steps.filter((step) => !step.isSettled).length < earlyCount;
-      return suggestNextPiece({ ...steering, targetBytes: isEarly ? planned : targetBytes, steps });
-    },
+    // The first go by what the sound was planned to take, however soon it is there.
+    ({ steps, isEarly }) =>
+      suggestNextPiece({ ...steering, targetBytes: isEarly ? planned : targetBytes, steps }),
   );
   await settled;
   const heard = await sound;
@@ -221,7 +215,7 @@ async function makePieces(
   return {
     path,
     witnesses: { files: await holdWitnesses(coded, pieces, folder) },
-    storeKeys: [...pieces.map(({ key }) => key), ...(heard?.key ? [heard.key] : [])],
+    storeKeys: [...pieces.map(({ key }) => key), ...(heard ? [heard.key] : [])],
   };
 }
 

@@ -121,13 +121,14 @@ const TRACK_VERSION = 1;
 
 /**
  * Tells apart what sound tracks hold and how they are coded: all that making one reads, the command with the
- * content of files in place of where they lie. null where it reads a file whose content is not known.
+ * content of files in place of where they lie. Throws a `TypeError` where it reads any other file.
  */
-export async function describeSoundTrack(input: SoundTrackInput): Promise<string | null> {
+export async function describeSoundTrack(input: SoundTrackInput): Promise<string> {
   const files = [input, ...(input.separate ? [input.separate] : []), ...(input.joined ?? [])];
   const named = new Map(files.map(({ path, facts }) => [`file:${resolve(path)}`, facts.sha256]));
   const args = buildTrackArgs(input).map((each) => named.get(each) ?? each);
-  if (args.some((each) => each.startsWith('file:'))) return null;
+  if (args.some((each) => each.startsWith('file:')))
+    throw new TypeError('A file whose content is not known.');
   const parts = [TRACK_VERSION, await readToolVersion(), args];
   return createHash('sha256').update(JSON.stringify(parts)).digest('hex').slice(0, 40);
 }
