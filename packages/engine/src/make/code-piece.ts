@@ -9,15 +9,16 @@ import {
 } from '@apodix/core';
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
-import { resolve } from 'node:path';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { INTERMEDIATE_VERSION } from '../picture/intermediate.ts';
 import { measureMdatBytes } from '../inspect/box-order.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
+import { STRICT_ARGS } from '../process/quiet-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { writeGraph } from '../graph/filter-graph.ts';
 import { branchWitnesses, buildWitnessArgs, type WitnessPattern } from '../likeness/witnesses.ts';
 import type { TakeFiles } from '../gather/joined-files.ts';
+import { FileContents, nameByContent } from './content-key.ts';
 import { buildPictureCut, CUT_PAD, writeCutFiles, type PictureCut } from './cut-picture.ts';
 import type { PieceStore, StoredPiece } from './piece-store.ts';
 import type { PictureSource } from './working-files.ts';
@@ -39,7 +40,7 @@ export interface PieceInput {
  * as `medium` in two fifths of its time (docs/decisions/028).
  */
 const CODER =
-  'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:ref=2:mixed-refs=1:me=hex:ipratio=1.2:rc-lookahead=20:trellis=1';
+  'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:me=hex:ipratio=1.2:rc-lookahead=20:trellis=1';
 /**
  * From so many lines on motion is found as well with still fewer tries, and frames between others stand in a
  * fixed order: half the time for the same likeness (docs/decisions/031). Drawn pictures of fewer lines lose.
@@ -47,7 +48,10 @@ const CODER =
 const MANY_LINES = 900;
 /** Whether a picture is coded with fewer tries for its size. */
 export const hasManyLines = ({ widthPx, heightPx }: SizePx) => Math.min(widthPx, heightPx) >= MANY_LINES;
-const TRIES = { many: ':bframes=3:b-adapt=0:subme=1', few: ':bframes=8:b-adapt=1' } as const;
+const TRIES = {
+  many: ':bframes=3:b-adapt=0:subme=1:ref=1:me=dia:partitions=i8x8,i4x4',
+  few: ':bframes=8:b-adapt=1:ref=2:mixed-refs=1',
+} as const;
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
 /**
@@ -55,7 +59,6 @@ const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
  * side, each by one.
  */
 const CODER_THREADS = { only: 1, first: 2, second: 2 } as const;
-const QUIET = ['-hide_banner', '-nostdin', '-loglevel', 'warning', '-nostats', '-xerror'] as const;
 const PLAIN = ['-an', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact+cgop'] as const;
 /** Changed when pieces that were coded before must not be used any more. */
 const PIECE_VERSION = 1;
@@ -80,11 +83,11 @@ export async function describePiece(
   toolVersion: string,
 ): Promise<Piece> {
   const made = buildPictureCut({ ...input, span });
-  const named = await nameFiles(input);
-  const parts = [
+  const contents = await listContents(input);
+  const key = nameByContent([
     PIECE_VERSION,
     toolVersion,
-    made.input.map((each) => named.get(each) ?? each),
+    contents.replaceIn(made.input),
     made.chains,
     made.files,
     input.cut.recipe.picture.color,
@@ -92,28 +95,27 @@ export async function describePiece(
     branchWitnesses(CUT_PAD, 'v', witness),
     buildWitnessArgs(''),
     buildPieceCoderArgs(input.cut, 0),
-  ];
-  const key = createHash('sha256').update(JSON.stringify(parts)).digest('hex').slice(0, 40);
+  ]);
   return { span, made, witness, key };
 }
 
-/** Of every file that a piece may be read from, as the command names it: what tells its content. */
-async function nameFiles({ take, picture }: PieceInput): Promise<Map<string, string>> {
+/** What tells the content of every file that a piece may be read from. */
+async function listContents({ take, picture }: PieceInput): Promise<FileContents> {
   const { sha256 } = take.facts;
   const { widthPx, heightPx } = picture.video;
-  const nameFile = (path: string) => `file:${resolve(path)}`;
-  const names = new Map([[nameFile(take.path), sha256]]);
+  const contents = new FileContents();
+  contents.add(take.path, sha256);
   if (!picture.isTake)
-    names.set(nameFile(picture.path), `${sha256} ${INTERMEDIATE_VERSION} ${widthPx}x${heightPx}`);
-  for (const { path, facts } of take.joined ?? []) names.set(nameFile(path), facts.sha256);
+    contents.add(picture.path, `${sha256} ${INTERMEDIATE_VERSION} ${widthPx}x${heightPx}`);
+  for (const { path, facts } of take.joined ?? []) contents.add(path, facts.sha256);
   if (take.cardPath)
-    names.set(
-      `file:${take.cardPath}`,
+    contents.add(
+      take.cardPath,
       createHash('sha256')
         .update(await readFile(take.cardPath))
         .digest('hex'),
     );
-  return names;
+  return contents;
 }
 
 /**
@@ -121,7 +123,12 @@ async function nameFiles({ take, picture }: PieceInput): Promise<Map<string, str
  * it. Throws `MAKE_FAILED` and what the tool throws.
  */
 export async function codePiece(
-  input: PieceInput & { readonly store: PieceStore; readonly onShare?: (share: number) => void },
+  input: PieceInput & {
+    readonly store: PieceStore;
+    /** Other pieces keep the other cores busy: it is read and drawn by one thread. */
+    readonly isBesideOthers: boolean;
+    readonly onShare?: (share: number) => void;
+  },
   { span, made, witness, key }: Piece,
   crf: number,
 ): Promise<StoredPiece> {
@@ -133,10 +140,10 @@ export async function codePiece(
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      ...QUIET,
+      ...STRICT_ARGS,
       '-progress',
       'pipe:1',
-      ...made.input,
+      ...(input.isBesideOthers ? readByOneThread(made.input) : made.input),
       '-filter_complex',
       writeGraph([...made.chains, ...branchWitnesses(CUT_PAD, 'v', witness)]),
       '-map',
@@ -152,6 +159,13 @@ export async function codePiece(
   return fresh.keep();
 }
 
+/** The same frames at less cost in all: threads that wait for one another are of use on idle cores only. */
+const readByOneThread = (args: readonly string[]) => [
+  ...args.flatMap((each) => (each === '-i' ? ['-threads', '1', each] : [each])),
+  '-filter_complex_threads',
+  '1',
+];
+
 /** Codes some frames only to see the bytes that their samples take. Throws what coding throws. */
 export async function weighSpan(
   input: PieceInput & { readonly span: FrameSpan },
@@ -164,7 +178,7 @@ export async function weighSpan(
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      ...QUIET,
+      ...STRICT_ARGS,
       ...made.input,
       '-filter_complex',
       writeGraph([...made.chains, { from: [CUT_PAD], filters: ['null'], to: ['v'] }]),

@@ -124,4 +124,23 @@ describe('codePieces', () => {
     await expect(run(store)).rejects.toThrow('the fourth');
     expect(underWay).toBe(0);
   });
+  it('begins no more once it is enough, and what is under way comes to its end', async () => {
+    const enough = new AbortController();
+    const [begun, ended]: [string[], string[]] = [[], []];
+    const find = async (key: string, crf: number): Promise<StoredPiece> => {
+      begun.push(key);
+      if (begun.length === 3) enough.abort();
+      await wait(10);
+      ended.push(key);
+      return { crf, bytes: bytesOf(Number(key), crf), path: key, witnessPath: key };
+    };
+    const store = { find, findLatest: () => Promise.resolve(null) };
+    const input = { store, pieces, chooseKnown: () => [], onShare: () => undefined, enough: enough.signal };
+    const coding = codePieces(input as unknown as CodePiecesInput, ({ steps }) =>
+      suggestNextPiece({ ...steering, steps }),
+    );
+    await expect(coding).rejects.toMatchObject({ code: 'CANCELLED' });
+    expect(begun).toHaveLength(3);
+    expect(ended.sort()).toEqual(begun.sort());
+  });
 });

@@ -11,6 +11,8 @@ import type { PieceStore, StoredPiece } from './piece-store.ts';
 export const UNKNOWN_STEPS = 2;
 /** Never more side by side than may be unknown, and the one that is begun. */
 const SIDE_BY_SIDE = Math.max(1, Math.min(UNKNOWN_STEPS + 1, availableParallelism()));
+/** Whether that leaves no core idle. */
+const FILLS_MACHINE = SIDE_BY_SIDE >= availableParallelism();
 
 interface Wish {
   readonly piece: number;
@@ -25,6 +27,8 @@ export interface CodePiecesInput extends PieceInput {
   readonly onShare: (share: number) => void;
   /** So many pieces are begun before this is waited for; none waits without it. */
   readonly settling?: { readonly end: Promise<unknown>; readonly earlyCount: number };
+  /** Once it is aborted nothing more is begun, and it ends as cancelled when what is under way is done. */
+  readonly enough?: AbortSignal;
 }
 
 /** Pieces that are coded: of each the last try is the one in use. */
@@ -72,6 +76,7 @@ export async function codePieces(
       (await codePiece(
         {
           ...input,
+          isBesideOthers: FILLS_MACHINE && pieces.length >= SIDE_BY_SIDE,
           signal,
           onShare: (share) => {
             shares.set(piece, Math.max(share, shares.get(piece) ?? 0));
@@ -104,6 +109,7 @@ export async function codePieces(
     for (;;) {
       throwIfCancelled(signal);
       if (input.settling && steps.length >= input.settling.earlyCount) await input.settling.end;
+      if (input.enough?.aborted) return;
       // The next one is asked for when what it may know is known.
       const needed = steps.slice(0, Math.max(0, steps.length - UNKNOWN_STEPS));
       if (needed.some((step) => !step.isDone())) {
@@ -123,6 +129,7 @@ export async function codePieces(
     });
   await Promise.all(Array.from({ length: SIDE_BY_SIDE }, goOn));
   if (faults.length > 0) throw faults[0];
+  throwIfCancelled(input.enough);
   const results: PieceResult[] = [...taken];
   const note = (piece: number, made: StoredPiece) => {
     current.set(piece, made);

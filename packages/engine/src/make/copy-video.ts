@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
+import { QUIET_ARGS, STRICT_ARGS } from '../process/quiet-args.ts';
 import { readTimescale } from './code-piece.ts';
 import { joinPieces } from './join-pieces.ts';
 import { mergeParameterSets } from './merge-parameter-sets.ts';
@@ -38,11 +39,7 @@ async function rewrap(input: MakeVideoInput): Promise<CopiedVideo | null> {
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
+      ...QUIET_ARGS,
       ...buildInputArgs(input.path, input.facts.container),
       ...(soundPath ? buildInputArgs(soundPath, 'm4a') : []),
       '-map',
@@ -156,11 +153,7 @@ async function copyMiddle(
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
+      ...QUIET_ARGS,
       ...buildInputArgs(input.path, input.facts.container),
       '-map',
       `0:${input.facts.video?.streamIndex ?? 0}`,
@@ -204,12 +197,7 @@ async function codeEdge(
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
-      '-xerror',
+      ...STRICT_ARGS,
       ...made.input,
       '-filter_complex',
       writeGraph(made.chains),

@@ -21,7 +21,7 @@ import { buildColorFilters } from '../picture/color-filters.ts';
 import { buildFrameFilters } from '../picture/frame-filters.ts';
 import { hideAreas } from '../picture/hidden-filters.ts';
 import { buildPictureFilters } from '../picture/picture-filters.ts';
-import { buildInputArgs } from '../process/input-args.ts';
+import { buildInputArgs, nameFile } from '../process/input-args.ts';
 import { findDrawn, findJoinedFile, type JoinedFile, type TakeFiles } from '../gather/joined-files.ts';
 import { buildSteadyFilter, type CutFile } from '../steady/steady-filter.ts';
 import { describeWorkingPicture, type PictureSource } from './working-files.ts';
@@ -142,7 +142,7 @@ function putCardBefore({ cut, take }: CutInput, { from, to }: Piece, shown: Pict
     ],
     to: [isAlone ? CUT_PAD : card],
   };
-  const input = [...shown.input, '-f', 'png_pipe', '-i', `file:${take.cardPath}`];
+  const input = [...shown.input, '-f', 'png_pipe', '-i', nameFile(take.cardPath)];
   const inputCount = number + 1;
   const { files } = shown;
   if (isAlone) return { input, inputCount, files, chains: [drawn] };

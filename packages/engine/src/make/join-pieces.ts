@@ -2,6 +2,7 @@ import { measureFramesUs, type VideoPlan } from '@apodix/core';
 import { writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { runTool } from '../process/run-tool.ts';
+import { STRICT_ARGS } from '../process/quiet-args.ts';
 import { readTimescale } from './code-piece.ts';
 
 export interface JoinInput {
@@ -30,12 +31,7 @@ export async function joinPieces(input: JoinInput): Promise<void> {
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
-      '-xerror',
+      ...STRICT_ARGS,
       '-protocol_whitelist',
       'file,pipe',
       '-f',

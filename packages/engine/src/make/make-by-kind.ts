@@ -41,6 +41,8 @@ export interface PlannedWork {
   readonly working?: WorkingFiles | undefined;
   /** Where coded pieces are found and stay; those of this making alone without it. */
   readonly store?: PieceStore | undefined;
+  /** Once it is aborted no more pieces are begun: those under way are done, and it ends as cancelled. */
+  readonly enough?: AbortSignal | undefined;
   readonly signal?: AbortSignal;
 }
 
@@ -117,6 +119,7 @@ export async function makeByKind(
       plan,
       working: input.working,
       store: input.store,
+      enough: input.enough,
     });
     return { path: video.path, plan: video.plan, video };
   }

@@ -30,7 +30,7 @@ import { describeSoundTrack, makeSoundTrack } from './make-sound.ts';
 import { findProvingShare, type MakeVideoInput } from './make-video-input.ts';
 import { holdFile, PieceStore } from './piece-store.ts';
 import { weighTake } from './weigh-take.ts';
-import type { PictureSource } from './working-files.ts';
+import { listSeekable, type PictureSource } from './working-files.ts';
 
 const LEAST_SHARE = 0.97;
 const MOST_REPAIRS = 8;
@@ -112,7 +112,7 @@ async function makePieces(
     timeline: input.timeline,
     cut: plan.cut,
     folder,
-    keyframesUs: listKeyframes(input, picture),
+    keyframesUs: listSeekable(input, picture),
     ...(input.signal ? { signal: input.signal } : {}),
   };
   const pieces = await describePieces(input, pieceInput);
@@ -148,6 +148,7 @@ async function makePieces(
       ...pieceInput,
       ...{ store, pieces, onShare: (share: number) => meter.tell(share) },
       settling: { end: settled, earlyCount },
+      ...(input.enough ? { enough: input.enough } : {}),
       chooseKnown: (known) => chooseKnownPieces({ ...steering, targetBytes: planned }, known),
     },
     // The first go by what the sound was planned to take, however soon it is there.
@@ -275,22 +276,6 @@ async function describePieces(input: MakeVideoInput, pieceInput: PieceInput): Pr
     }),
   );
 }
-
-/**
- * Keyframes to begin reading at: of takes whose index finds each. None that another follows so soon that
- * seeking might land on that.
- */
-function listKeyframes({ facts, series, joined }: MakeVideoInput, picture: PictureSource): number[] {
-  const isFound =
-    picture.isTake &&
-    (picture.container === 'mp4' || picture.container === 'mov') &&
-    facts.video?.interlace === 'progressive' &&
-    !joined?.length;
-  const { keyframesUs } = series;
-  return isFound ? keyframesUs.filter((us, at) => (keyframesUs[at + 1] ?? Infinity) - us > LONE_US) : [];
-}
-
-const LONE_US = 250_000;
 
 /** The frames that were kept of each piece as it is now, in the folder and in order. */
 async function holdWitnesses(

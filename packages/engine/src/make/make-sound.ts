@@ -1,34 +1,19 @@
-import {
-  ApodixError,
-  type MediaFacts,
-  type SoundOnlyPlan,
-  type TakePlace,
-  type Timeline,
-  type VideoPlan,
-} from '@apodix/core';
-import { createHash } from 'node:crypto';
+import { ApodixError, type SoundOnlyPlan, type VideoPlan } from '@apodix/core';
 import { stat } from 'node:fs/promises';
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import { writeGraph } from '../graph/filter-graph.ts';
 import { readFfmpegProgress, type ProgressMeter } from '../process/progress.ts';
+import { STRICT_ARGS } from '../process/quiet-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { readToolVersion } from '../process/tool-version.ts';
 import { buildSoundCoderArgs } from './sound-args.ts';
-import { buildSoundCut, measureSamples, type SeparateFile } from './cut-sound.ts';
-import type { JoinedFile } from '../gather/joined-files.ts';
+import { FileContents, nameByContent } from './content-key.ts';
+import { buildSoundCut, measureSamples } from './cut-sound.ts';
+import type { MakeTakeInput } from './make-take-input.ts';
 
-export interface MakeSoundInput {
-  readonly path: string;
-  readonly facts: MediaFacts;
+export interface MakeSoundInput extends MakeTakeInput {
   readonly plan: SoundOnlyPlan;
-  readonly timeline: Timeline;
-  readonly separate?: SeparateFile | null;
-  readonly joined?: readonly JoinedFile[];
-  readonly drawn?: readonly TakePlace[];
-  readonly cardPath?: string | null;
-  readonly folder: string;
   readonly meter: ProgressMeter;
-  readonly signal?: AbortSignal;
 }
 
 /** Makes a sound file: cut to the sample, one gain, the wanted coding. */
@@ -52,14 +37,9 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
+      ...STRICT_ARGS,
       '-progress',
       'pipe:1',
-      '-xerror',
       ...cut.input,
       '-filter_complex',
       writeGraph(cut.chains),
@@ -91,17 +71,8 @@ export async function makeSound(input: MakeSoundInput): Promise<{ path: string }
   return { path };
 }
 
-export interface SoundTrackInput {
-  readonly path: string;
-  readonly facts: MediaFacts;
+export interface SoundTrackInput extends MakeTakeInput {
   readonly plan: VideoPlan;
-  readonly timeline: Timeline;
-  readonly separate?: SeparateFile | null;
-  readonly joined?: readonly JoinedFile[];
-  readonly drawn?: readonly TakePlace[];
-  readonly cardPath?: string | null;
-  readonly folder: string;
-  readonly signal?: AbortSignal;
 }
 
 /** Makes the sound of a video as a track of its own: in step with the cut picture, no longer than it. */
@@ -124,13 +95,14 @@ const TRACK_VERSION = 1;
  * content of files in place of where they lie. Throws a `TypeError` where it reads any other file.
  */
 export async function describeSoundTrack(input: SoundTrackInput): Promise<string> {
-  const files = [input, ...(input.separate ? [input.separate] : []), ...(input.joined ?? [])];
-  const named = new Map(files.map(({ path, facts }) => [`file:${resolve(path)}`, facts.sha256]));
-  const args = buildTrackArgs(input).map((each) => named.get(each) ?? each);
-  if (args.some((each) => each.startsWith('file:')))
-    throw new TypeError('A file whose content is not known.');
-  const parts = [TRACK_VERSION, await readToolVersion(), args];
-  return createHash('sha256').update(JSON.stringify(parts)).digest('hex').slice(0, 40);
+  const contents = new FileContents();
+  for (const { path, facts } of [input, input.separate, ...(input.joined ?? [])].filter((each) => !!each))
+    contents.add(path, facts.sha256);
+  return nameByContent([
+    TRACK_VERSION,
+    await readToolVersion(),
+    contents.replaceIn(buildTrackArgs(input)),
+  ]);
 }
 
 function buildTrackArgs(input: SoundTrackInput): string[] {
@@ -146,12 +118,7 @@ function buildTrackArgs(input: SoundTrackInput): string[] {
     firstInput: 0,
   });
   return [
-    '-hide_banner',
-    '-nostdin',
-    '-loglevel',
-    'warning',
-    '-nostats',
-    '-xerror',
+    ...STRICT_ARGS,
     ...cut.input,
     '-filter_complex',
     writeGraph(cut.chains),

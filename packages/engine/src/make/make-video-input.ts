@@ -1,17 +1,7 @@
-import type {
-  FrameTimes,
-  MediaFacts,
-  SizePx,
-  SteadyCourse,
-  TakePlace,
-  TakeSeries,
-  Timeline,
-  VideoPlan,
-} from '@apodix/core';
+import type { FrameTimes, SizePx, TakeSeries, VideoPlan } from '@apodix/core';
 import type { ProgressMeter } from '../process/progress.ts';
 import { hasManyLines } from './code-piece.ts';
-import type { SeparateFile } from './cut-sound.ts';
-import type { JoinedFile } from '../gather/joined-files.ts';
+import type { MakeTakeInput } from './make-take-input.ts';
 import type { PieceStore } from './piece-store.ts';
 import type { WorkingFiles } from './working-files.ts';
 
@@ -25,22 +15,14 @@ export function findProvingShare(cut: SizePx): number {
 /** The same where the coded picture is taken over. */
 export const COPIED_SHARE = 0.25;
 
-export interface MakeVideoInput {
-  readonly path: string;
-  readonly facts: MediaFacts;
+export interface MakeVideoInput extends MakeTakeInput {
   readonly frames: FrameTimes;
   readonly series: Pick<TakeSeries, 'complexity' | 'keyframesUs'>;
-  readonly timeline: Timeline;
   readonly plan: VideoPlan;
-  readonly separate?: SeparateFile | null;
-  readonly joined?: readonly JoinedFile[];
-  readonly drawn?: readonly TakePlace[];
-  readonly steady?: SteadyCourse | null;
-  readonly cardPath?: string | null;
   readonly working?: WorkingFiles | undefined;
   /** Where coded pieces are found and stay; those of this making alone without it. */
   readonly store?: PieceStore | undefined;
-  readonly folder: string;
+  /** Once it is aborted no more pieces are begun: those under way are done, and it ends as cancelled. */
+  readonly enough?: AbortSignal | undefined;
   readonly meter: ProgressMeter;
-  readonly signal?: AbortSignal;
 }

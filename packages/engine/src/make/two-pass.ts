@@ -13,6 +13,7 @@ import { basename, join } from 'node:path';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
+import { STRICT_ARGS } from '../process/quiet-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { writeGraph } from '../graph/filter-graph.ts';
 import {
@@ -134,14 +135,9 @@ async function runPass(input: MakeVideoInput, pass: Pass): Promise<void> {
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
+      ...STRICT_ARGS,
       '-progress',
       'pipe:1',
-      '-xerror',
       ...made.input,
       ...(sound?.input ?? []),
       '-filter_complex',

@@ -1,4 +1,4 @@
-import type { MediaFacts, SizePx, VideoFacts } from '@apodix/core';
+import type { MediaFacts, SizePx, TakeSeries, VideoFacts } from '@apodix/core';
 import { probeStreams } from '../inspect/probe.ts';
 import { INTERMEDIATE_VERSION } from '../picture/intermediate.ts';
 
@@ -56,6 +56,30 @@ export function choosePicture(
   return inter && isLargeEnough
     ? { path: inter.path, container: 'mp4', video: describeWorkingPicture(video, inter), isTake: false }
     : { path: take.path, container, video, isTake: true };
+}
+
+/** Two keyframes nearer to each other than this: seeking to the first might land on the second. */
+const LONE_US = 250_000;
+
+/**
+ * Keyframes to begin reading at: of takes whose index finds each. None that another follows so soon that
+ * seeking might land on that.
+ */
+export function listSeekable(
+  take: {
+    readonly facts: MediaFacts;
+    readonly series: Pick<TakeSeries, 'keyframesUs'>;
+    readonly joined?: readonly unknown[];
+  },
+  picture: PictureSource,
+): number[] {
+  const isFound =
+    picture.isTake &&
+    (picture.container === 'mp4' || picture.container === 'mov') &&
+    take.facts.video?.interlace === 'progressive' &&
+    !take.joined?.length;
+  const { keyframesUs } = take.series;
+  return isFound ? keyframesUs.filter((us, at) => (keyframesUs[at + 1] ?? Infinity) - us > LONE_US) : [];
 }
 
 /** An intermediate as working file, its size read from itself; none where it cannot be read. */

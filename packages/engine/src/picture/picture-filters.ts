@@ -62,8 +62,14 @@ export function buildPictureFilters(
       'setsar=1',
     ];
   }
+  // What has the matrix already is handed on as it is where its size stays: named, it would be copied.
+  const change =
+    matrix === 'bt709' ? '' : `${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`;
+  const flags = options.isFast
+    ? 'fast_bilinear'
+    : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`;
   return [
-    `scale=w=${w}:h=${h}:flags=${options.isFast ? 'fast_bilinear' : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`}:in_range=${range}:out_range=tv${matrix ? `:in_color_matrix=${matrix}` : ''}:out_color_matrix=bt709`,
+    `scale=w=${w}:h=${h}:flags=${flags}:in_range=${range}:out_range=tv${change}`,
     format,
     'setsar=1',
   ];

@@ -9,5 +9,8 @@ import { resolve } from 'node:path';
 export function buildInputArgs(path: string, container: ContainerId): string[] {
   const { demuxer } = containerTable[container];
   if (demuxer === null) throw new TypeError(`${container} is not read by FFmpeg.`);
-  return ['-protocol_whitelist', 'file,pipe', '-f', demuxer, '-i', `file:${resolve(path)}`];
+  return ['-protocol_whitelist', 'file,pipe', '-f', demuxer, '-i', nameFile(path)];
 }
+
+/** A path as FFmpeg is given it: whole, and no option or protocol whatever it begins with. */
+export const nameFile = (path: string) => `file:${resolve(path)}`;

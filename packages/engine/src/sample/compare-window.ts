@@ -6,6 +6,7 @@ import { writeFrameNumbers } from '../graph/select-frames.ts';
 import { listKeptFrames, writeKeptFrames } from '../likeness/kept-frames.ts';
 import { buildInputArgs } from '../process/input-args.ts';
 import { runTool } from '../process/run-tool.ts';
+import { QUIET_ARGS } from '../process/quiet-args.ts';
 
 /** Likeness is measured on about one frame in so many. */
 export const COMPARED_EVERY = 5;
@@ -84,11 +85,7 @@ export async function compareWindow(
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
+      ...QUIET_ARGS,
       ...buildInputArgs(join(folder, 'kept.mkv'), 'mkv'),
       ...ways.flatMap((_, index) => buildInputArgs(join(folder, `way-${index}.mp4`), 'mp4')),
       '-filter_complex',

@@ -27,9 +27,10 @@ import { measureMdatBytes } from '../inspect/box-order.ts';
 import { buildPieceCoderArgs } from '../make/code-piece.ts';
 import { splitPicture, writeGraph, type Chain } from '../graph/filter-graph.ts';
 import { buildPictureCut, CUT_PAD } from '../make/cut-picture.ts';
-import { choosePicture, type PictureSource, type WorkingFiles } from '../make/working-files.ts';
+import { choosePicture, listSeekable, type PictureSource, type WorkingFiles } from '../make/working-files.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { ProgressMeter, type OnProgress } from '../process/progress.ts';
+import { STRICT_ARGS } from '../process/quiet-args.ts';
 import { runTool } from '../process/run-tool.ts';
 import { withTemporaryFolder } from '../process/temporary-folder.ts';
 import { writeKeptFrames } from '../likeness/kept-frames.ts';
@@ -263,7 +264,8 @@ async function codeWindow(
   const { frameCount, frameRate: rate } = cut;
   const frames = series.frames ?? { timesUs: [], endUs: 0 };
   const take = { path: input.sourcePath, facts };
-  const made = buildPictureCut({ picture, take, cut, timeline, frames });
+  const keyframesUs = listSeekable({ facts, series }, picture);
+  const made = buildPictureCut({ picture, take, cut, timeline, frames, keyframesUs });
   const groups = [...new Map(ways.map((way) => [`${way.lines}/${way.rateDivisor}`, way])).values()];
   const isReferenceSize = (size: SizePx) =>
     size.widthPx === reference.widthPx && size.heightPx === reference.heightPx;
@@ -299,12 +301,7 @@ async function codeWindow(
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
     args: [
-      '-hide_banner',
-      '-nostdin',
-      '-loglevel',
-      'warning',
-      '-nostats',
-      '-xerror',
+      ...STRICT_ARGS,
       ...made.input,
       '-filter_complex',
       writeGraph(chains),

@@ -114,13 +114,20 @@ async function followUse(
   const take = findTake(work, id);
   if (!take) return;
   const wanted = await planAheadJob(take, work, series, jobs);
-  await endAhead(take, jobs, wanted?.inputHash);
+  await endAhead(take, jobs, { except: wanted?.inputHash });
   if (wanted) await jobs.add({ ...wanted, notBefore: new Date(Date.now() + QUIET_MS) });
 }
 
-/** Ends what is made ahead of a take for an assignment, but for what has this hash. */
-export async function endAhead({ use }: WorkTake, jobs: JobQueue, except?: string): Promise<void> {
+/**
+ * Ends what is made ahead of a take for an assignment, but for what has the hash `except`; gently where the
+ * pieces under way are of use.
+ */
+export async function endAhead(
+  { use }: WorkTake,
+  jobs: JobQueue,
+  { except, isGentle = false }: { readonly except?: string | undefined; readonly isGentle?: boolean } = {},
+): Promise<void> {
   const { takeId, assignmentId } = use;
   for (const job of await jobs.listOpen({ takeId, assignmentId }))
-    if (job.kind === 'ahead' && job.inputHash !== except) await jobs.cancel(job.id);
+    if (job.kind === 'ahead' && job.inputHash !== except) await jobs.cancel(job.id, { isGentle });
 }

@@ -41,7 +41,7 @@ export const makingRoutes: Handlers<
     if (!result.plan || refusals.length > 0) return { job: null, refusals };
     if (await MadeRow.findOne({ where: { ...of, inputHash, removedAt: null } }))
       return { job: null, refusals };
-    await endAhead(take, services.jobs);
+    await endAhead(take, services.jobs, { isGentle: true });
     const job = await services.jobs.add({
       ...of,
       kind: 'make',

@@ -3,7 +3,7 @@ import { pino } from 'pino';
 import { afterEach, beforeEach, describe } from 'vitest';
 import { MemoryLiveEvents } from '../events/live-events.ts';
 import { controlRuns, describeJobQueue, noteHandlers } from '../test-support/describe-job-queue.ts';
-import { openTestDatabase, type TestDatabase } from '../test-support/open-test-database.ts';
+import { addTake, openTestDatabase, type TestDatabase } from '../test-support/open-test-database.ts';
 import { DatabaseJobQueue } from './database-job-queue.ts';
 
 let test: TestDatabase;
@@ -30,5 +30,6 @@ describe('jobs in the database', () =>
       runChild: runs.runChild,
     });
     await queue.start();
-    return { queue, runs, sequelize: test.sequelize, told };
+    const { id: takeId } = await addTake('recital', 'ann', 'a'.repeat(64));
+    return { queue, runs, sequelize: test.sequelize, takeId, told };
   }));

@@ -11,9 +11,10 @@ import type { WorkerTask } from '../worker/messages.ts';
 import { isOwnerAlive, nameWorkFolder, OWNER, readFolderOwner } from './job-owner.ts';
 import { viewJob, type Job, type JobHandler, type JobQueue, type NewJob } from './job-queue.ts';
 import { describePlace, estimateStarts } from './fair-order.ts';
-import { buildLanes, findLane, type Lane } from './lanes.ts';
+import { buildLanes, type Lane } from './lanes.ts';
 import { findWaiting } from './find-waiting.ts';
-import { runChild, type ChildEnd, type RunChild, type RunningChild } from './run-child.ts';
+import { runChild, type ChildEnd, type RunChild } from './run-child.ts';
+import { RunningJobs } from './running-jobs.ts';
 
 export interface DatabaseJobQueueOptions {
   readonly handlers: Readonly<Record<JobKind, JobHandler>>;
@@ -30,17 +31,8 @@ const MAX_ATTEMPTS = 3;
 const LEASE_MS = 30_000;
 const TICK_MS = 1000;
 const SAVE_PROGRESS_MS = 250;
-const GIVE_UP_MS = 4000;
 const RECENT_JOBS = 20;
 const OPEN = ['waiting', 'running'];
-
-/** A job of this process that is under way. */
-interface RunningJob {
-  readonly child: RunningChild;
-  readonly kind: JobKind;
-  readonly job: JobRow;
-  readonly startedAt: number;
-}
 
 /**
  * Runs the jobs that wait in the database, each in a child process, at most so many at once as its lane has
@@ -50,18 +42,15 @@ interface RunningJob {
 export class DatabaseJobQueue implements JobQueue {
   readonly #options: DatabaseJobQueueOptions;
   readonly #lanes: readonly Lane[];
-  readonly #children = new Map<string, RunningJob>();
-  readonly #starting = new Map<string, JobRow>();
-  /** Jobs that were cancelled before their child was there to be told. */
-  readonly #toEnd = new Set<string>();
-  /** Running jobs that were ended to make way for others. */
-  readonly #setAside = new Set<string>();
+  readonly #running: RunningJobs;
   #timer: NodeJS.Timeout | null = null;
   #isStopped = false;
 
   constructor(options: DatabaseJobQueueOptions) {
     this.#options = options;
     this.#lanes = buildLanes(options.concurrency);
+    const endsByItself = (kind: JobKind) => options.handlers[kind].endsByItself === true;
+    this.#running = new RunningJobs({ endsByItself, lanes: this.#lanes });
   }
 
   async start(): Promise<void> {
@@ -80,11 +69,7 @@ export class DatabaseJobQueue implements JobQueue {
   async stop(): Promise<void> {
     this.#isStopped = true;
     if (this.#timer) clearInterval(this.#timer);
-    const children = [...this.#children.values()].map(({ child }) => child);
-    for (const child of children) child.kill('SIGTERM');
-    const giveUp = setTimeout(() => children.forEach((child) => child.kill('SIGKILL')), GIVE_UP_MS);
-    await Promise.all(children.map((child) => child.end));
-    clearTimeout(giveUp);
+    await this.#running.stop();
   }
 
   async add(job: NewJob): Promise<Job> {
@@ -121,21 +106,19 @@ export class DatabaseJobQueue implements JobQueue {
 
   begin(job: Job): void {
     this.#tell(job);
-    this.#makeWayFor(job.kind);
+    this.#running.makeWayFor(job);
     void this.#tick();
   }
 
-  async cancel(id: string): Promise<Job | null> {
+  async cancel(id: string, how = { isGentle: false }): Promise<Job | null> {
     const found = await JobRow.findByPk(id);
     if (!found) return null;
-    const isTaken = !this.#starting.has(id) && (await this.#takeToEnd(found));
+    const isTaken = !this.#running.isStarting(id) && (await this.#takeToEnd(found));
     const job = (await JobRow.findByPk(id)) ?? found;
     if (isTaken) await this.#fail(job, new ApodixError('CANCELLED'));
     else if (OPEN.includes(job.state)) {
       await job.update({ isCancelRequested: true, ...(job.state === 'waiting' ? { leaseUntil: null } : {}) });
-      const running = this.#children.get(job.id);
-      if (running) this.#endChild(running.child, job.kind);
-      else if (this.#starting.has(job.id)) this.#toEnd.add(job.id);
+      this.#running.end(job, how.isGentle);
       void this.#tick();
     }
     return job;
@@ -189,22 +172,6 @@ export class DatabaseJobQueue implements JobQueue {
     });
   }
 
-  /** Ends jobs that can wait, so that what a person waits for has the cores; they begin again afterwards. */
-  #makeWayFor(kind: JobKind): void {
-    const lane = findLane(this.#lanes, kind);
-    if (lane.patient.includes(kind)) return;
-    for (const [id, running] of this.#children) {
-      if (!lane.patient.includes(running.kind)) continue;
-      this.#setAside.add(id);
-      running.child.kill('SIGKILL');
-    }
-  }
-
-  #endChild(child: RunningChild, kind: JobKind): void {
-    if (this.#options.handlers[kind].endsByItself) child.ask();
-    else child.kill('SIGTERM');
-  }
-
   async #tick(): Promise<void> {
     if (this.#isStopped) return;
     try {
@@ -214,7 +181,7 @@ export class DatabaseJobQueue implements JobQueue {
           where: {
             state: 'running',
             leaseUntil: { [Op.lt]: new Date() },
-            id: { [Op.notIn]: [...this.#children.keys(), ...this.#starting.keys()] },
+            id: { [Op.notIn]: this.#running.listIds() },
           },
         },
       );
@@ -227,35 +194,25 @@ export class DatabaseJobQueue implements JobQueue {
   async #fill(lane: Lane): Promise<void> {
     const waiting: JobRow[] = [];
     for (const job of await findWaiting(lane, {
-      busy: this.#listIn(lane),
-      left: [...this.#starting.keys()],
+      busy: this.#running.listIn(lane),
+      left: this.#running.listIds(),
     })) {
-      if (this.#starting.has(job.id) || this.#children.has(job.id)) continue;
-      const busy = this.#listIn(lane).length;
+      if (this.#running.has(job.id)) continue;
+      const busy = this.#running.listIn(lane).length;
       const isOneMore =
         busy < lane.places + lane.quickPlaces && this.#options.handlers[job.kind].isQuick?.(job);
-      if (busy < lane.places || isOneMore) {
-        this.#starting.set(job.id, job);
+      if ((busy < lane.places || isOneMore) && !this.#running.isHelped(job)) {
+        this.#running.begin(job);
         void this.#run(job);
       } else waiting.push(job);
     }
     if (lane.patient.length > 0) await this.#tellPlaces(lane, waiting);
   }
 
-  /** Jobs of a lane that this process has under way or is about to begin. */
-  #listIn(lane: Lane): JobRow[] {
-    const children = [...this.#children.values()].map(({ job }) => job);
-    const starting = [...this.#starting.values()].filter(({ id }) => !this.#children.has(id));
-    return [...children, ...starting].filter(({ kind }) => lane.kinds.includes(kind));
-  }
-
   /** Tells those that wait how many begin before them, and about when. */
   async #tellPlaces(lane: Lane, waiting: readonly JobRow[]): Promise<void> {
     const own = waiting.filter(({ kind }) => !lane.patient.includes(kind));
-    const busy = this.#listIn(lane).map(({ id, secondsLeft }) => {
-      const startedAt = this.#children.get(id)?.startedAt ?? Date.now();
-      return { leftS: secondsLeft, sinceS: (Date.now() - startedAt) / 1000 };
-    });
+    const busy = this.#running.describeBusy(lane);
     const starts = estimateStarts(busy, own.length, lane.places);
     for (const [before, job] of own.entries()) {
       const stage = describePlace(before, starts[before] ?? null);
@@ -287,8 +244,7 @@ export class DatabaseJobQueue implements JobQueue {
         error instanceof ApodixError ? error : new ApodixError('UNEXPECTED', { cause: error }),
       ).catch(() => undefined);
     } finally {
-      this.#starting.delete(job.id);
-      this.#toEnd.delete(job.id);
+      this.#running.forget(job.id);
       if (!this.#isStopped) {
         await rm(folder, { recursive: true, force: true }).catch(() => undefined);
         void this.#tick();
@@ -307,7 +263,7 @@ export class DatabaseJobQueue implements JobQueue {
       if (next) await this.add(next);
     } else if (end.type === 'lost') {
       const { id, kind, attempts } = job;
-      if (this.#setAside.delete(id)) job.set({ attempts: Math.max(0, attempts - 1) });
+      if (this.#running.hasMadeWay(id)) job.set({ attempts: Math.max(0, attempts - 1) });
       this.#options.log.warn({ job: id, kind, attempt: attempts }, 'A job was interrupted');
       await job.update({ state: 'waiting', leaseUntil: null, stage: 'Interrupted, begins again' });
       this.#tell(job);
@@ -341,17 +297,14 @@ export class DatabaseJobQueue implements JobQueue {
         this.#tell(job);
       },
     });
-    this.#children.set(job.id, { child, kind: job.kind, job, startedAt: Date.now() });
-    if (this.#toEnd.delete(job.id)) this.#endChild(child, job.kind);
     const renewal = setInterval(
       () => void job.update({ leaseUntil: new Date(Date.now() + LEASE_MS) }).catch(() => undefined),
       LEASE_MS / 3,
     );
     try {
-      return await child.end;
+      return await this.#running.waitFor(job, child);
     } finally {
       clearInterval(renewal);
-      this.#children.delete(job.id);
     }
   }
 

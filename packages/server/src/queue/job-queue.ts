@@ -65,8 +65,11 @@ export interface JobQueue {
   /** The same within a transaction of the caller's; once that has ended, a new one is to be begun. */
   enlist(job: NewJob, transaction: Transaction): Promise<{ job: Job; isNew: boolean }>;
   begin(job: Job): void;
-  /** Asks a job to end; one that has ended stays as it is. null where there is none. */
-  cancel(id: string): Promise<Job | null>;
+  /**
+   * Asks a job to end; one that has ended stays as it is. null where there is none. With `isGentle` one that
+   * runs may finish what is under way, within seconds, unless somebody else needs the place.
+   */
+  cancel(id: string, how?: { readonly isGentle: boolean }): Promise<Job | null>;
   find(id: string): Promise<Job | null>;
   /** Those that wait or run for a take or an assignment. */
   listOpen(of: { readonly takeId?: string; readonly assignmentId?: string }): Promise<Job[]>;

@@ -44,6 +44,8 @@ export interface QueueUnderTest {
   readonly queue: JobQueue;
   readonly runs: ControlledRuns;
   readonly sequelize: Sequelize;
+  /** A take of Ann's. */
+  readonly takeId: string;
   /** What handlers were told: `finish ID` or `fail CODE ID`. */
   readonly told: string[];
 }
@@ -220,6 +222,33 @@ export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
     await untilState(queue, delivery, 'done');
     expect(told).toContain(`finish ${delivery.id}`);
     expect(await queue.cancel('no such job')).toBeNull();
+  });
+
+  it('lets one that is ended gently finish for the same take, and for nobody else', async () => {
+    const { queue, runs, takeId, told } = await open();
+    const ofTake = (job: NewJob): NewJob => ({ ...job, takeId });
+    const endGently = async (inputHash: string): Promise<Job> => {
+      const ahead = await queue.add(ofTake(build('ahead', inputHash)));
+      await untilRunning(runs, [ahead.id]);
+      await queue.cancel(ahead.id, { isGentle: true });
+      return ahead;
+    };
+    const ahead = await endGently('a');
+    const make = await queue.add(ofTake(build('make', 'm')));
+    await wait(300);
+    // There would be a second place.
+    expect(runs.listRunning()).toEqual([ahead.id]);
+    expect(runs.asked).toEqual(['ask']);
+    runs.end(ahead.id, { type: 'failed', code: 'CANCELLED' });
+    await untilRunning(runs, [make.id]);
+    runs.end(make.id, done);
+    await untilState(queue, make, 'done');
+    expect(told).toEqual([`fail CANCELLED ${ahead.id}`, `finish ${make.id}`]);
+    const again = await endGently('b');
+    const other = await queue.add(build('make', 'o', 'bob'));
+    await untilRunning(runs, [other.id]);
+    expect(runs.asked).toEqual(['ask', 'ask', 'SIGKILL']);
+    await untilState(queue, again, 'cancelled');
   });
 
   it('never begins one whose end was asked for while it waited, however long ending it takes', async () => {

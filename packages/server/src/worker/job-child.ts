@@ -46,8 +46,11 @@ process.once('disconnect', () => {
   setTimeout(() => process.exit(1), 1500).unref();
 });
 process.once('SIGTERM', () => controller.abort());
-/** A delivery that is to be taken back ends by itself: the course site has the last word on it. */
-const withdrawing = new AbortController();
+/**
+ * Asked to end by itself: a delivery that is to be taken back, as the course site has the last word on it, and
+ * what is made ahead, so that pieces under way are not lost.
+ */
+const ending = new AbortController();
 
 function send(message: WorkerMessage): Promise<void> {
   return new Promise((resolve) => {
@@ -69,7 +72,7 @@ async function work(task: WorkerTask): Promise<unknown> {
     return deliver({
       ...task,
       signal,
-      withdrawSignal: withdrawing.signal,
+      withdrawSignal: ending.signal,
       onProgress: (stage, share) => onProgress({ stage, share, secondsLeft: null }),
     });
   const { facts, series, evidence } = await readMeasured(task);
@@ -115,7 +118,7 @@ async function work(task: WorkerTask): Promise<unknown> {
     onProgress,
   };
   if (task.kind === 'ahead') {
-    await makeAhead({ ...planned, scratchFolder: task.folder });
+    await makeAhead({ ...planned, scratchFolder: task.folder, enough: ending.signal });
     return {};
   }
   const made = await makeFile({
@@ -304,7 +307,7 @@ async function makePoster(path: string, task: Extract<WorkerTask, { kind: 'make'
 
 process.once('message', (rawTask) => {
   process.once('message', (word) => {
-    if (word === END_BY_ITSELF) withdrawing.abort();
+    if (word === END_BY_ITSELF) ending.abort();
   });
   void (async () => {
     try {
