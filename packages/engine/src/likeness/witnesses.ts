@@ -29,7 +29,7 @@ export interface Witnesses {
 
 /** One frame in so many is kept: four a second of a short piece, two of a long one. */
 export function chooseWitnessStep(rate: number, seconds: number): number {
-  return Math.max(1, Math.floor(rate / (seconds <= 60 ? 4 : seconds <= 240 ? 3 : 2)));
+  return Math.max(1, Math.floor(rate / (seconds <= 60 ? 4 : 2)));
 }
 
 /** Whether a frame of the output is among those that a file holds. */

@@ -59,13 +59,13 @@ describe('readTimescale', () => {
 });
 
 describe('frames kept for the proof', () => {
-  it('are about four a second, fewer of long pieces, every one at the least', () => {
+  it('are about four a second, two from a minute on, every one at the least', () => {
     expect([
       chooseWitnessStep(30, 20),
       chooseWitnessStep(30, 120),
       chooseWitnessStep(30, 600),
       chooseWitnessStep(5, 20),
-    ]).toEqual([7, 10, 15, 1]);
+    ]).toEqual([7, 15, 15, 1]);
   });
   it('are branched off whatever the picture has been through, by a count that goes on through the take', () => {
     const pattern = { every: 4, first: 50, surely: null };

@@ -39,18 +39,18 @@ export interface PieceInput {
  * Few tries at motion, many frames to choose from, bits spread evenly over time: as clear at the same bytes
  * as `medium` in two fifths of its time (docs/decisions/028).
  */
-const CODER =
-  'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:me=hex:ipratio=1.2:rc-lookahead=20:trellis=1';
+const CODER = 'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:ref=2:ipratio=1.2:rc-lookahead=20:trellis=1';
 /**
  * From so many lines on motion is found as well with still fewer tries, and frames between others stand in a
- * fixed order: half the time for the same likeness (docs/decisions/031). Drawn pictures of fewer lines lose.
+ * fixed order: less than half the time for the same likeness (docs/decisions/031, 033). Drawn pictures of
+ * fewer lines lose.
  */
 const MANY_LINES = 900;
 /** Whether a picture is coded with fewer tries for its size. */
 export const hasManyLines = ({ widthPx, heightPx }: SizePx) => Math.min(widthPx, heightPx) >= MANY_LINES;
 const TRIES = {
-  many: ':bframes=3:b-adapt=0:subme=1:ref=1:me=dia:partitions=i8x8,i4x4',
-  few: ':bframes=8:b-adapt=1:ref=2:mixed-refs=1',
+  many: ':me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4:bframes=3:b-adapt=0',
+  few: ':me=hex:mixed-refs=1:bframes=8:b-adapt=1',
 } as const;
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
@@ -105,8 +105,7 @@ async function listContents({ take, picture }: PieceInput): Promise<FileContents
   const { widthPx, heightPx } = picture.video;
   const contents = new FileContents();
   contents.add(take.path, sha256);
-  if (!picture.isTake)
-    contents.add(picture.path, `${sha256} ${INTERMEDIATE_VERSION} ${widthPx}x${heightPx}`);
+  if (!picture.isTake) contents.add(picture.path, `${sha256} ${INTERMEDIATE_VERSION} ${widthPx}x${heightPx}`);
   for (const { path, facts } of take.joined ?? []) contents.add(path, facts.sha256);
   if (take.cardPath)
     contents.add(

@@ -98,11 +98,7 @@ export async function describeSoundTrack(input: SoundTrackInput): Promise<string
   const contents = new FileContents();
   for (const { path, facts } of [input, input.separate, ...(input.joined ?? [])].filter((each) => !!each))
     contents.add(path, facts.sha256);
-  return nameByContent([
-    TRACK_VERSION,
-    await readToolVersion(),
-    contents.replaceIn(buildTrackArgs(input)),
-  ]);
+  return nameByContent([TRACK_VERSION, await readToolVersion(), contents.replaceIn(buildTrackArgs(input))]);
 }
 
 function buildTrackArgs(input: SoundTrackInput): string[] {

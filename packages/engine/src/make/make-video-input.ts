@@ -10,7 +10,7 @@ import type { WorkingFiles } from './working-files.ts';
  * quick.
  */
 export function findProvingShare(cut: SizePx): number {
-  return hasManyLines(cut) ? 0.77 : 0.86;
+  return hasManyLines(cut) ? 0.76 : 0.82;
 }
 /** The same where the coded picture is taken over. */
 export const COPIED_SHARE = 0.25;

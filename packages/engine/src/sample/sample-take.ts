@@ -55,8 +55,8 @@ export interface SampleInput {
    */
   readonly onGrown?: (samples: FitSamples) => void;
   /**
-   * Ends with a second of the first window, in every way and as far as the plan goes; the rest is left open,
-   * and begins anew. A take that has one window alone is sampled whole.
+   * Ends with a second of the first window, in every way and as far as the plan goes, unless that is known
+   * already; the rest is left open, and begins anew. A take that has one window alone is sampled whole.
    */
   readonly isFirstLook?: boolean;
   /** One more way to sample, by what is known so far; none without it. */
@@ -75,21 +75,19 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   if (!video) throw new TypeError('A take with a picture was expected.');
   const upright = frameSize(video, input.recipe.picture);
   const sizeOf = (lines: number) => fitSizeInside(upright, { shortEdgePx: lines }, 2);
-  const all = spec.lines.flatMap((lines) =>
-    spec.rateDivisors.flatMap((rateDivisor) =>
-      spec.crfs.map((crf): SampleWay => ({ lines, rateDivisor, crf })),
-    ),
+  const size = (way: SampleWay): Way => ({ ...way, size: sizeOf(way.lines) });
+  const ways = spec.lines.flatMap((lines) =>
+    spec.rateDivisors.flatMap((rateDivisor) => spec.crfs.map((crf) => size({ lines, rateDivisor, crf }))),
   );
   const reference = sizeOf(spec.lines[0] ?? 1080);
   const whole = unframeSize(reference, video, input.recipe.picture);
   const picture = choosePicture({ path: input.sourcePath, facts }, whole, input.working);
   const meter = new ProgressMeter(input.onProgress);
-  const isWhole = (samples: FitSamples) => samples.key === spec.key && samples.points.length >= all.length;
+  const isOfAll = (samples: FitSamples) => samples.key === spec.key && samples.points.length >= ways.length;
   const isShort = ({ durationUs }: SampleWindow) => durationUs <= ROUGH_US;
   const isGlance = ({ windows }: FitSamples) => windows.every(isShort) && !spec.windows.every(isShort);
-  const known = input.known && isWhole(input.known) && !isGlance(input.known) ? input.known : null;
-  const size = (way: SampleWay): Way => ({ ...way, size: sizeOf(way.lines) });
-  const ways = all.map(size);
+  const before = input.known && isOfAll(input.known) ? input.known : null;
+  const known = before && !isGlance(before) ? before : null;
   const open = listOpenWindows(spec, known);
   const describeWindow = (window: SampleWindow) => ({
     key: spec.key,
@@ -99,21 +97,27 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
     windows: [{ ...window }],
     wanted: open.length + (known?.windows.length ?? 0),
   });
-  meter.begin('Trying sizes on short samples', 0, input.findNext ? FIRST_SHARE : 1);
   const tryWays = (own: readonly Way[], windows: SampleSpec['windows'], onShare?: (share: number) => void) =>
     sampleWays(input, { picture, reference, ways: own, windows }, onShare);
-  const sampleMore = async (so: FitSamples, more: readonly Way[]): Promise<FitSamples> => {
-    const { points } = await tryWays(more, so.windows, (share) => meter.tell(share));
+  const sampleMore = async (so: FitSamples, more: readonly SampleWay[]): Promise<FitSamples> => {
+    const { points } = await tryWays(more.map(size), so.windows, (share) => meter.tell(share));
     return { ...so, points: [...so.points, ...points] };
   };
   const [first] = open;
+  const isLookWanted = input.isFirstLook === true && !before;
   const isTold = input.onGrown !== undefined && input.known?.key !== spec.key;
-  if (!known && first && open.length > 1 && (isTold || input.isFirstLook)) {
+  const firstShare = input.findNext ? FIRST_SHARE : 1;
+  meter.begin('Trying sizes on short samples', 0, firstShare);
+  if (!known && first && open.length > 1 && (isTold || isLookWanted)) {
     const window = { ...first, durationUs: Math.min(first.durationUs, ROUGH_US) };
     const [some, rest] = pickRough(ways, spec.lines);
     const rough = addWindow(null, await tryWays(some, [window]), describeWindow(window));
     input.onGrown?.(rough);
-    if (input.isFirstLook) return reachPlan(await sampleMore(rough, rest), input.findNext, sampleMore, size);
+    if (isLookWanted) {
+      const glance = await sampleMore(rough, rest);
+      meter.begin('Trying the size that fits', firstShare, 1);
+      return reachPlan(glance, input.findNext, sampleMore);
+    }
   }
   let samples = known;
   for (const [index, window] of open.entries()) {
@@ -126,8 +130,8 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   samples = { ...samples, wanted: samples.windows.length };
   const next = input.findNext?.(samples) ?? null;
   if (next === null) return samples;
-  meter.begin('Trying the size that fits', FIRST_SHARE, 1);
-  return sampleMore(samples, [size(next)]);
+  meter.begin('Trying the size that fits', firstShare, 1);
+  return sampleMore(samples, [next]);
 }
 
 /** Ways that may be tried beyond what was sampled, before it is left at that. */
@@ -140,14 +144,13 @@ const MOST_REACHED = 2;
 async function reachPlan(
   samples: FitSamples,
   findNext: SampleInput['findNext'],
-  sampleMore: (samples: FitSamples, ways: readonly Way[]) => Promise<FitSamples>,
-  size: (way: SampleWay) => Way,
+  sampleMore: (samples: FitSamples, ways: readonly SampleWay[]) => Promise<FitSamples>,
 ): Promise<FitSamples> {
   let reached = samples;
   for (let round = 0; round < MOST_REACHED; round += 1) {
     const next = findNext?.(reached) ?? null;
     if (next === null || !isBeyondSamples(next, reached)) break;
-    reached = await sampleMore(reached, [size(next)]);
+    reached = await sampleMore(reached, [next]);
   }
   return reached;
 }

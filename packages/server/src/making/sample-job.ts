@@ -38,7 +38,7 @@ export function buildSampleHandler({ blobs, live, series, planAhead }: SampleCon
         limits: work.limits,
         known: use.samples ?? null,
         // Little is sampled before anything is made ahead; the rest comes after that.
-        isFirstLook: use.isMadeAhead && !use.samples,
+        isFirstLook: use.isMadeAhead,
         working: await findWorking(row, blobs),
       };
     },
