@@ -68,11 +68,7 @@ export function buildPictureFilters(
   const flags = options.isFast
     ? 'fast_bilinear'
     : `bicubic+accurate_rnd${video.chroma === 'rgb' ? '+full_chroma_int+full_chroma_inp' : ''}`;
-  return [
-    `scale=w=${w}:h=${h}:flags=${flags}:in_range=${range}:out_range=tv${change}`,
-    format,
-    'setsar=1',
-  ];
+  return [`scale=w=${w}:h=${h}:flags=${flags}:in_range=${range}:out_range=tv${change}`, format, 'setsar=1'];
 }
 
 /** The tags that go with the converted picture. */

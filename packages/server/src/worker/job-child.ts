@@ -47,8 +47,8 @@ process.once('disconnect', () => {
 });
 process.once('SIGTERM', () => controller.abort());
 /**
- * Asked to end by itself: a delivery that is to be taken back, as the course site has the last word on it, and
- * what is made ahead, so that pieces under way are not lost.
+ * Asked to end by itself: a delivery that is to be taken back, as the course site has the last word on it,
+ * and what is made ahead, so that pieces under way are not lost.
  */
 const ending = new AbortController();
 
