@@ -113,7 +113,7 @@ export class DatabaseJobQueue implements JobQueue {
   async cancel(id: string, how = { isGentle: false }): Promise<Job | null> {
     const found = await JobRow.findByPk(id);
     if (!found) return null;
-    const isTaken = !this.#running.isStarting(id) && (await this.#takeToEnd(found));
+    const isTaken = !this.#running.has(id) && (await this.#takeToEnd(found));
     const job = (await JobRow.findByPk(id)) ?? found;
     if (isTaken) await this.#fail(job, new ApodixError('CANCELLED'));
     else if (OPEN.includes(job.state)) {
@@ -302,7 +302,7 @@ export class DatabaseJobQueue implements JobQueue {
       LEASE_MS / 3,
     );
     try {
-      return await this.#running.waitFor(job, child);
+      return await this.#running.waitFor(job.id, child);
     } finally {
       clearInterval(renewal);
     }
