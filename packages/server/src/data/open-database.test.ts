@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { Sequelize } from 'sequelize';
+import sqlite3 from 'sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { importPeople } from '../accounts/import-people.ts';
 import { AssignmentRow, CourseRow, HandInRow, ParcelRow, PersonRow, TakeRow } from './models.ts';
@@ -179,6 +180,21 @@ describe('the database', () => {
     ]);
     expect(order).toEqual(['first', 'second']);
     await other.close();
+  });
+
+  it('knows its tables from the first, though another has the file to itself just then', async () => {
+    const fresh = await mkdtemp(join(tmpdir(), 'apodix-data-'));
+    const opened = await openDatabase(fresh);
+    const other = new sqlite3.Database(join(fresh, 'apodix.sqlite'));
+    const execute = (statements: string) =>
+      new Promise<Error | null>((resolve) => void other.exec(statements, resolve));
+    await execute('PRAGMA locking_mode = EXCLUSIVE; BEGIN EXCLUSIVE');
+    const release = wait(300).then(() => new Promise((resolve) => void other.close(resolve)));
+    const [rows] = await opened.query('SELECT count(*) AS many FROM courses');
+    expect(rows).toEqual([{ many: 0 }]);
+    await release;
+    await opened.close();
+    await rm(fresh, { recursive: true });
   });
 
   it('many that write at once, with transactions and without, all get their turn', async () => {

@@ -62,15 +62,16 @@ function connect(dataFolder: string, options: { foreignKeys?: boolean } = {}): S
 }
 
 /**
- * Opens `apodix.sqlite` in the data folder (foreign keys on, write-ahead log) and brings it to the newest
- * form.
+ * Brings `apodix.sqlite` in the data folder to its newest form and opens it (foreign keys on, write-ahead
+ * log). The connection that stays begins after that: one that knew the file before its tables were there
+ * says "no such table" when the file is held by another just as it would look again.
  */
 export async function openDatabase(dataFolder: string): Promise<Sequelize> {
+  await migrate(dataFolder);
   const sequelize = connect(dataFolder);
   try {
     await sequelize.query('PRAGMA journal_mode = WAL');
     await sequelize.query('PRAGMA synchronous = FULL');
-    await migrate(dataFolder);
     bindTables(sequelize);
     return sequelize;
   } catch (error) {
@@ -101,6 +102,7 @@ async function migrate(dataFolder: string): Promise<void> {
     logger: undefined,
   });
   try {
+    await sequelize.query('PRAGMA journal_mode = WAL');
     await umzug.up();
   } finally {
     await sequelize.close();
