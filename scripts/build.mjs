@@ -33,11 +33,12 @@ const WITH_REQUIRE =
  * Few files out of many for what is started again and again: a process that has a file to read instead of
  * five hundred is there in half the time. What is loaded later stays apart.
  */
-function bundle(entry, output, external) {
+function bundle(entries, output, external) {
   return [
     'node_modules/esbuild/bin/esbuild',
-    entry,
+    ...entries,
     '--bundle',
+    '--entry-names=[name]',
     '--format=esm',
     '--platform=node',
     '--target=node20',
@@ -73,6 +74,12 @@ function buildWhereChanged(name, folders, output, commands) {
 
 const bundled = (room) => `packages/${room}/dist/bundled`;
 
+const ENGINE_ENTRIES = ['index.ts', 'cli/main.ts', 'paper/paper-child.ts'].map(
+  (name) => `packages/engine/src/${name}`,
+);
+/** Native, or loaded only where it is needed. */
+const HEAVY = ['sharp', 'libheif-js', 'pdf-lib', 'pdfkit', 'fontkit', 'tesseract.js'];
+
 export function buildAll() {
   const servers = [
     'packages/core',
@@ -83,17 +90,12 @@ export function buildAll() {
   ];
   buildWhereChanged('servers', servers, 'packages/server/dist/main.js', [
     ['node_modules/typescript/bin/tsc', '-b', ...servers.map((folder) => `${folder}/tsconfig.build.json`)],
-    bundle('packages/core/src/index.ts', bundled('core'), ['zod', 'chrono-node']),
-    bundle('packages/engine/src/photo/photo-child.ts', bundled('engine'), [
-      'sharp',
-      'libheif-js',
-      'pdf-lib',
-      'pdfkit',
-      'fontkit',
-      'tesseract.js',
-    ]),
+    bundle(['packages/core/src/index.ts'], bundled('core'), ['zod', 'chrono-node']),
+    // What the server imports has the same core as the server itself; what runs by itself holds its own.
+    bundle(ENGINE_ENTRIES, bundled('engine'), ['@apodix/core', 'zod', ...HEAVY]),
+    bundle(['packages/engine/src/photo/photo-child.ts'], bundled('engine'), HEAVY),
     // A bundle of its own holds no more than it needs.
-    bundle('packages/engine/src/photo/render-thread.ts', bundled('engine'), []),
+    bundle(['packages/engine/src/photo/render-thread.ts'], bundled('engine'), []),
   ]);
   buildWhereChanged('pages', ['packages/core', 'packages/web'], 'packages/web/dist/index.html', [
     ['node_modules/vite/bin/vite.js', 'build', 'packages/web', '--logLevel', 'warn'],

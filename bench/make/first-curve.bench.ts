@@ -9,7 +9,7 @@ import { sources } from './cases.ts';
 const SECONDS = 60;
 const LIMIT_BPS = 2_700_000;
 /** As it is built: what starts children from sources takes four times as long. */
-const builtEngine = resolve('packages/engine/dist/index.js');
+const builtEngine = resolve('packages/engine/dist/bundled/index.js');
 
 /** How soon there is a curve to go by after a take was brought in; baseline: all of its samples. */
 export const firstCurveBenchmark: Benchmark = {

@@ -30,31 +30,36 @@ import { execa } from 'execa';
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Benchmark } from '../benchmark.ts';
+import type { Benchmark, Row } from '../benchmark.ts';
+import { readCpuSeconds, readStolenSeconds } from '../cpu-time.ts';
 import { cases, realLengths, SOUND, sources, type Case, type Source } from './cases.ts';
+import { KeptRows } from './kept-rows.ts';
 import { watchMemory } from './watch-memory.ts';
 import { buildRecipe } from '../../tests/test-support/recipes.ts';
 
-/** What a piece of work took by the clock, and of both cores by all its processes. */
-async function time<T>(work: () => Promise<T>): Promise<{ seconds: number; cpuSeconds: number; result: T }> {
-  const [startedAt, before] = [performance.now(), await readCpuSeconds()];
-  const result = await work();
-  return {
-    seconds: (performance.now() - startedAt) / 1000,
-    cpuSeconds: (await readCpuSeconds()) - before,
-    result,
-  };
+interface Timed<T> {
+  readonly seconds: number;
+  /** Of both cores, by all processes. */
+  readonly cpuSeconds: number;
+  /** Which share of both cores the host gave to others meanwhile, %. */
+  readonly stolenPercent: number;
+  readonly result: T;
 }
 
-/**
- * Seconds of computing by processes that this one started and that have ended (Linux, proc(5): cutime and
- * cstime in hundredths).
- */
-async function readCpuSeconds(): Promise<number> {
-  const fields = (await readFile('/proc/self/stat', 'utf8').catch(() => '')).split(') ')[1]?.split(' ') ?? [];
-  return (Number(fields[13] ?? 0) + Number(fields[14] ?? 0)) / 100;
+/** What a piece of work took. */
+async function time<T>(work: () => Promise<T>): Promise<Timed<T>> {
+  const [startedAt, cpuBefore, stolenBefore] = [performance.now(), readCpuSeconds(), readStolenSeconds()];
+  const result = await work();
+  const seconds = (performance.now() - startedAt) / 1000;
+  const stolen = (readStolenSeconds() - stolenBefore) / seconds / availableParallelism();
+  return {
+    seconds,
+    cpuSeconds: readCpuSeconds() - cpuBefore,
+    stolenPercent: Math.round(100 * stolen),
+    result,
+  };
 }
 
 /** A source with everything that bringing it in leaves behind. */
@@ -197,12 +202,7 @@ async function pressAfterAMinute(
   return (performance.now() - beganAt) / 1000;
 }
 
-async function runCase(
-  each: Case,
-  source: Source,
-  brought: Brought,
-  folder: string,
-): Promise<Record<string, string | number>> {
+async function runCase(each: Case, source: Source, brought: Brought, folder: string): Promise<Row> {
   const { path, facts, working } = brought;
   const recipe = each.isShaped ? shaped : mirrored;
   const maxBytes = Math.round((each.limitBps * source.seconds) / 8);
@@ -295,6 +295,7 @@ async function runCase(
   const predicted = ready.plan.prediction.ownSsim;
   const round = (value: number, digits: number) => Number(value.toFixed(digits));
   return {
+    measured: new Date().toISOString().slice(0, 16),
     case: `${source.name}, ${(maxBytes / 1e6).toFixed(1)} MB${each.isShaped ? ', shaped' : ''}`,
     made: `${widthPx}×${heightPx}`,
     'size of limit, %': round((100 * made.facts.sizeBytes) / maxBytes, 1),
@@ -306,6 +307,7 @@ async function runCase(
     'memory, MB': round(mostBytes / 1e6, 0),
     'cold, CPU': round(cold.cpuSeconds / naive.cpuSeconds, 2),
     'warm, CPU': round(warm.cpuSeconds / naive.cpuSeconds, 2),
+    'stolen of cold, warm, naive, %': [cold, warm, naive].map((each) => each.stolenPercent).join(', '),
     'time told, worst %': round(100 * findWorstForecast(told, warm.seconds), 0),
     SSIM: round(own.mean, 4),
     'SSIM − naive': round(own.mean - other.mean, 4),
@@ -320,6 +322,8 @@ async function runCase(
 
 /** Where sources stay from run to run, as those of real lengths take minutes to make; none do without it. */
 const keptFolder = process.env['APODIX_BENCH_SOURCES'];
+/** Where rows stay, so that a long table can be gone on with after a stop; none do without it. */
+const rowsFolder = process.env['APODIX_BENCH_ROWS'];
 
 /** The file of a source, found by the command that makes it, or made by that. */
 async function openSource(source: Source, folder: string): Promise<string> {
@@ -343,7 +347,8 @@ export const makeVideoBenchmark: Benchmark = {
   name: 'make-video',
   isShort: true,
   run: async (isLong, tell, only) => {
-    const rows: Record<string, string | number>[] = [];
+    const rows: Row[] = [];
+    const kept = rowsFolder === undefined ? null : await KeptRows.open(rowsFolder);
     for (const each of sources.filter(({ id }) => only?.includes(id) ?? !realLengths.includes(id))) {
       const source = isLong ? each : { ...each, seconds: each.shortSeconds ?? each.seconds };
       const own = cases.filter((one) => one.source === source.id && (isLong || one.isShort));
@@ -353,11 +358,18 @@ export const makeVideoBenchmark: Benchmark = {
         const path = await openSource(source, keptFolder ?? folder);
         const brought = new Map<number | null, Brought>();
         for (const [index, each] of own.entries()) {
+          const before = await kept?.find([source, each]);
+          if (before) {
+            rows.push(before);
+            tell(before);
+            continue;
+          }
           const known =
             brought.get(each.lines) ??
             (await bringSource(path, each.lines, join(folder, `working-${each.lines}`)));
           brought.set(each.lines, known);
           const row = await runCase(each, source, known, join(folder, `case-${index}`));
+          await kept?.keep([source, each], row);
           rows.push(row);
           tell(row);
           await rm(join(folder, `case-${index}`), { recursive: true, force: true });

@@ -16,7 +16,7 @@ import { buildRecipe } from '../test-support/recipes.ts';
 import { photographPiece, PIECE_CORNERS } from '../test-support/piece-photo.ts';
 import { makeClip } from '../test-support/sample-media.ts';
 
-const program = join(import.meta.dirname, '../../packages/engine/dist/cli/main.js');
+const program = join(import.meta.dirname, '../../packages/engine/dist/bundled/main.js');
 let folder = '';
 let take = '';
 let copied = '';

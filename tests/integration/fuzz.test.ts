@@ -7,7 +7,7 @@ import { runFuzz } from '../fuzz/run-fuzz.ts';
 const COUNT = 120;
 
 /** As it is built: what starts children from sources takes four times as long. */
-const builtEngine = resolve('packages/engine/dist/index.js');
+const builtEngine = resolve('packages/engine/dist/bundled/index.js');
 
 it(`${COUNT} spoiled files of every family are read, or refused with a code and plain words`, async () => {
   const folder = await mkdtemp(join(tmpdir(), 'apodix-fuzz-'));

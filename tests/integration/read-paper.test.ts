@@ -20,7 +20,7 @@ interface Answer extends ReadLimits {
 }
 
 async function readLimits(path: string): Promise<{ answer: Answer; exitCode: number | undefined }> {
-  const command = join(import.meta.dirname, '../../packages/engine/dist/cli/main.js');
+  const command = join(import.meta.dirname, '../../packages/engine/dist/bundled/main.js');
   const now = ['--now', '2027-01-10T12:00'];
   const { stdout, exitCode } = await execa('node', [command, 'read-limits', path, ...now], { reject: false });
   return { answer: JSON.parse(stdout) as Answer, exitCode };

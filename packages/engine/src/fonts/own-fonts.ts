@@ -1,4 +1,4 @@
-import { openSync, type Font } from 'fontkit';
+import type { Font } from 'fontkit';
 import { createRequire } from 'node:module';
 
 export interface FontStyle {
@@ -21,6 +21,8 @@ export function openFonts({ isBold, isItalic }: FontStyle): readonly OwnFont[] {
   const style = `${isBold ? 700 : 400}-${isItalic ? 'italic' : 'normal'}`;
   const known = opened.get(style);
   if (known) return known;
+  // Loaded with the first letters: most processes lay out none, and it takes as long as all of the rest.
+  const { openSync } = require('fontkit') as typeof import('fontkit');
   const fonts = ['latin', 'latin-ext'].map((part) => {
     const name = `atkinson-hyperlegible-next-${part}-${style}`;
     const path = require.resolve(`@fontsource/atkinson-hyperlegible-next/files/${name}.woff`);

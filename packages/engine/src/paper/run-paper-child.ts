@@ -2,8 +2,10 @@ import { PaperText } from '@apodix/core';
 import { fileURLToPath } from 'node:url';
 import { runJsonChild } from '../process/run-json-child.ts';
 
-const childFile = import.meta.url.endsWith('.ts') ? './paper-child.ts' : './paper-child.js';
-const childPath = fileURLToPath(new URL(childFile, import.meta.url));
+const isSource = import.meta.url.endsWith('.ts');
+const childPath = fileURLToPath(
+  new URL(isSource ? './paper-child.ts' : '../bundled/paper-child.js', import.meta.url),
+);
 /**
  * Address space: the recogniser and Node reserve some ten gigabytes each and use little of it. What it runs
  * itself may not be allowed more than it is.

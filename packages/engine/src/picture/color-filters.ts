@@ -6,7 +6,7 @@ import { join } from 'node:path';
 const TABLE_FILE = 'color.cube';
 
 /**
- * FFmpeg filters that bring a BT.709 picture of full chroma through the table of its recipe, at 12 bits, and
+ * FFmpeg filters that bring a BT.709 picture of full chroma through the table of its recipe, at 16 bits, and
  * back. None where the colors stay as they are. `writeColorTable` has to have been called for the folder that
  * the tool runs in.
  */
@@ -14,7 +14,7 @@ export function buildColorFilters(settings: ColorSettings | null): string[] {
   if (isPlainColor(settings)) return [];
   return [
     'scale=in_color_matrix=bt709:in_range=tv:out_range=pc:flags=bicubic+accurate_rnd+full_chroma_int',
-    'format=gbrp12le',
+    'format=gbrp16le',
     `lut3d=file=${TABLE_FILE}:interp=tetrahedral`,
     'scale=out_color_matrix=bt709:out_range=tv:flags=bicubic+accurate_rnd+full_chroma_int',
     'format=yuv420p',

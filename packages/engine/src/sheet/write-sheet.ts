@@ -1,5 +1,5 @@
 import { layOutSheet, type LaidSheet, type PlacedLine, type Sheet, type SizePx } from '@apodix/core';
-import PDFDocument from 'pdfkit';
+import type PDFDocument from 'pdfkit';
 import { divideByFont, measureEm, openFonts } from '../fonts/own-fonts.ts';
 
 const INK = '#1B2123';
@@ -32,7 +32,8 @@ export async function writeSheet(
   laid: LaidSheet,
   pictures: readonly Buffer[],
 ): Promise<Buffer> {
-  const document = new PDFDocument({
+  const { default: Pdf } = await import('pdfkit');
+  const document = new Pdf({
     autoFirstPage: false,
     margin: 0,
     pdfVersion: '1.7',
