@@ -21,7 +21,7 @@ export function openFonts({ isBold, isItalic }: FontStyle): readonly OwnFont[] {
   const style = `${isBold ? 700 : 400}-${isItalic ? 'italic' : 'normal'}`;
   const known = opened.get(style);
   if (known) return known;
-  // Loaded with the first letters: most processes lay out none, and it takes as long as all of the rest.
+  // Loaded with the first letters: most processes lay out none.
   const { openSync } = require('fontkit') as typeof import('fontkit');
   const fonts = ['latin', 'latin-ext'].map((part) => {
     const name = `atkinson-hyperlegible-next-${part}-${style}`;
