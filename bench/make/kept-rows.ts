@@ -4,7 +4,12 @@ import { join } from 'node:path';
 import type { Row } from '../benchmark.ts';
 
 /** What a row rests on beside its case: everything that makes, proves and measures. */
-const CODE = ['packages/core/src', 'packages/engine/src', 'bench/make/make-video.bench.ts'];
+const CODE = [
+  'packages/core/src',
+  'packages/engine/src',
+  'bench/make/make-video.bench.ts',
+  'bench/make/naive.ts',
+];
 
 /**
  * Rows that were measured stay in a folder, each by its case and by the code that it was measured with, so

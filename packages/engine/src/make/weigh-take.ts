@@ -78,10 +78,17 @@ export async function weighTake(input: WeighInput, rate: number, totalWeight: nu
   return learnFromTries(tries, wanted, weight);
 }
 
-/** Level and slope about the wanted bytes, from the two tries that are nearest to them. */
+/**
+ * Level and slope about the wanted bytes: from the nearest try on either side of them where there is one,
+ * else from the two that are nearest. Fine noise is lost within few rate factors: tries on one side of that
+ * tell nothing of the other.
+ */
 export function learnFromTries(tries: readonly Try[], wanted: number, weight: number): RateModel {
   const apart = ({ bytes }: Try) => Math.abs(Math.log2(Math.max(1, bytes) / Math.max(1, wanted)));
-  const [near = { crf: 26, bytes: wanted }, next = near] = tries.toSorted((a, b) => apart(a) - apart(b));
+  const byNearness = tries.toSorted((a, b) => apart(a) - apart(b));
+  const [near = { crf: 26, bytes: wanted }, second = near] = byNearness;
+  const isOver = near.bytes > wanted;
+  const next = byNearness.find(({ bytes }) => bytes > wanted !== isOver) ?? second;
   const octaves = Math.log2(Math.max(1, near.bytes) / Math.max(1, next.bytes));
   const slope = Math.abs(octaves) < 0.05 ? USUAL_SLOPE : (next.crf - near.crf) / octaves;
   const tamed = Math.max(LEAST_WEIGHED_SLOPE, Math.min(MOST_WEIGHED_SLOPE, slope));
