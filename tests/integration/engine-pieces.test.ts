@@ -29,7 +29,7 @@ function plan(recipe: Recipe) {
   const { facts, series, evidence } = take;
   const whole = buildPlan({ facts, recipe, limits, series, takeName: 'take.mp4', nameContext: null }).plan;
   if (whole?.kind !== 'video') throw new TypeError('A video was expected.');
-  const model = { crf: 30, slope: 6, sampledShare: 0.2 };
+  const model = { crf: 25.5, slope: 6, sampledShare: 0.2 };
   const own: VideoPlan = { ...whole, rate: { ...whole.rate, model } };
   return {
     ...{ sourcePath: path, facts, series, evidence, plan: own },
