@@ -47,7 +47,7 @@ const MANY_LINES = 900;
 export const hasManyLines = ({ widthPx, heightPx }: SizePx) => Math.min(widthPx, heightPx) >= MANY_LINES;
 const TRIES = {
   many: ':ref=2:trellis=1:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4:bframes=3:b-adapt=0',
-  few: ':ref=1:trellis=0:me=hex:subme=7:bframes=8:b-adapt=1',
+  few: ':ref=1:trellis=1:me=hex:subme=7:bframes=8:b-adapt=1',
 } as const;
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
