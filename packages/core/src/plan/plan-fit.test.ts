@@ -155,6 +155,16 @@ describe('planNextSample', () => {
     const closer = { ...base, crf: next.crf, bytes: base.bytes.map((bytes) => bytes * scale) };
     expect(at(30_000_000, { samples: { ...samples, points: [...samples.points, closer] } })).toBeNull();
   });
+  it('is wanted wherever the plan itself, not rounded, lies 0.4 or more from every sample', () => {
+    for (let step = 0; step < 400; step += 1) {
+      const maxBytes = Math.round(15_000_000 * 1.004 ** step);
+      const plan = planFor(maxBytes);
+      const crf = plan?.rate.model?.crf;
+      if (crf === undefined || crf < 20) continue;
+      const apart = Math.min(...[20, 27, 34].map((sampled) => Math.abs(sampled - crf)));
+      expect([crf, at(maxBytes) !== null]).toEqual([crf, apart >= 0.4]);
+    }
+  });
   it('is none without samples, and where nothing is coded', () => {
     expect(at(30_000_000, { samples: null })).toBeNull();
     expect(planNextSample(input({ recipe: createPlainRecipe(), limits: [] }))).toBeNull();

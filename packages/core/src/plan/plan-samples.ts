@@ -103,13 +103,13 @@ export function planNextSample(input: PlanInput): SampleWay | null {
     return null;
   const lines = Math.min(plan.cut.widthPx, plan.cut.heightPx);
   const rateDivisor = readRate(video.frameRate) / readRate(plan.cut.frameRate) > 1.5 ? 2 : 1;
-  const crf = Math.round(plan.rate.model.crf * 10) / 10;
+  const { crf } = plan.rate.model;
   const own = input.samples.points.filter(
     (point) => point.lines === lines && point.rateDivisor === rateDivisor,
   );
   if (own.length === 0 || crf < LEAST_CRF || own.some((point) => Math.abs(point.crf - crf) < LEAST_CRF_STEP))
     return null;
-  return { lines, rateDivisor, crf };
+  return { lines, rateDivisor, crf: Math.round(crf * 10) / 10 };
 }
 
 /**
