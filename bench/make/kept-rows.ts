@@ -8,7 +8,7 @@ const CODE = [
   'packages/core/src',
   'packages/engine/src',
   'bench/make/make-video.bench.ts',
-  'bench/make/naive.ts',
+  'tests/test-support/naive.ts',
 ];
 
 /**

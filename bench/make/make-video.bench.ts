@@ -36,8 +36,8 @@ import type { Benchmark, Row } from '../benchmark.ts';
 import { readCpuSeconds, readStolenSeconds } from '../cpu-time.ts';
 import { cases, realLengths, SOUND, sources, type Case, type Source } from './cases.ts';
 import { KeptRows } from './kept-rows.ts';
-import { codeNaive, evenNaive } from './naive.ts';
 import { watchMemory } from './watch-memory.ts';
+import { codeNaive, evenNaive } from '../../tests/test-support/naive.ts';
 import { buildRecipe } from '../../tests/test-support/recipes.ts';
 
 interface Timed<T> {

@@ -36,18 +36,18 @@ export interface PieceInput {
 }
 
 /** Bits spread evenly over time, none for what only looks sharp (docs/decisions/028). */
-const CODER = 'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:ipratio=1.2:rc-lookahead=20';
+const CODER = 'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:ipratio=1.2:rc-lookahead=20:trellis=1';
 /**
  * From so many lines on motion is found as well with few tries, and frames between others stand in a fixed
- * order: less than half the time for the same likeness (docs/decisions/031, 033). Fewer lines stand for fewer
- * bytes a point, where each coding has to be weighed by what it really takes and loses (docs/decisions/035).
+ * order: less than half the time for the same likeness (docs/decisions/031, 033). With fewer, each way to
+ * code a block is weighed by what it takes and loses: else they fall short of `medium` (docs/decisions/035).
  */
 const MANY_LINES = 900;
 /** Whether a picture is coded with fewer tries for its size. */
 export const hasManyLines = ({ widthPx, heightPx }: SizePx) => Math.min(widthPx, heightPx) >= MANY_LINES;
 const TRIES = {
-  many: ':ref=2:trellis=1:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4:bframes=3:b-adapt=0',
-  few: ':ref=1:trellis=1:me=hex:subme=7:bframes=8:b-adapt=1',
+  many: ':ref=2:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4:bframes=3:b-adapt=0',
+  few: ':ref=1:me=hex:subme=7:bframes=8:b-adapt=1',
 } as const;
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
