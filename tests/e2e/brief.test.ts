@@ -252,4 +252,19 @@ describe('instructions on paper', () => {
     expect(await (await browser.find('#text')).getAttribute('value')).toBe(typed);
     await rm(folder, { recursive: true });
   });
+
+  it('are read for somebody without an account too', async () => {
+    const folder = await mkdtemp(join(tmpdir(), 'apodix-paper-'));
+    await browser.driver.manage().deleteAllCookies();
+    await browser.driver.get(`${apodix.url}/quick-fit`);
+    await (await browser.find('#asks')).sendKeys('No filters.');
+    await (
+      await browser.driver.findElement(By.css('[data-testid=paper-input]'))
+    ).sendKeys(await printPdf(join(folder, 'sheet.pdf')));
+    await browser.click('.paper .go', 'Use these words');
+    await browser.findText('.limits li', /File size\s+at most 250 MB/);
+    const words = await (await browser.find('#asks')).getAttribute('value');
+    expect(words).toMatch(/^No filters\.\n\n.*\S/);
+    await rm(folder, { recursive: true });
+  });
 });

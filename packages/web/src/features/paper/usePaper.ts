@@ -21,6 +21,7 @@ export function usePaper() {
     const own = new AbortController();
     running = own;
     isOpen.value = true;
+    isReading.value = false;
     fault.value = null;
     paper.value = null;
     if (file.size > MOST_PAPER_BYTES) {
