@@ -1,4 +1,4 @@
-import { buildPlan } from '@apodix/core';
+import { buildPlan, type Limit, type Recipe } from '@apodix/core';
 import { execa } from 'execa';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -37,6 +37,10 @@ const TAGGED = [
   'tv',
 ];
 
+/** From a take to what it becomes under these limits. */
+const make = async (name: string, path: string, limits: Limit[], recipe?: Recipe) =>
+  (await makePrepared(join(folder, name), path, await prepareTake(folder, path, limits, recipe))).made;
+
 /** MD5 of the coded picture as FFmpeg itself reads it, packet by packet. */
 async function readPacketHashes(path: string): Promise<string[]> {
   const { stdout } = await execa('ffmpeg', [
@@ -69,16 +73,12 @@ describe('taking the coded picture over', () => {
       video: TAGGED,
       extra: ['-metadata', 'location=+52.5-001.2/'],
     });
-    const input = await prepareTake(
-      folder,
-      path,
-      buildLimits(
-        { kind: 'format', wanted: ['mp4'] },
-        { kind: 'file-size', maxBytes: 50_000_000 },
-        { kind: 'location-removed' },
-      ),
+    const limits = buildLimits(
+      { kind: 'format', wanted: ['mp4'] },
+      { kind: 'file-size', maxBytes: 50_000_000 },
+      { kind: 'location-removed' },
     );
-    const { made } = await makePrepared(join(folder, 'wrap'), path, input);
+    const made = await make('wrap', path, limits);
     expect([
       made.plan.kind === 'video' && made.plan.method,
       made.everyMustMet,
@@ -91,16 +91,8 @@ describe('taking the coded picture over', () => {
   it('cuts to the frame: only the groups at the ends are coded again', async () => {
     const path = await makeClip(folder, 'cut.mp4', { seconds: 10, video: TAGGED });
     const keep = { startUs: 1_400_000, finishUs: 8_720_000 };
-    const { made } = await makePrepared(
-      join(folder, 'cut'),
-      path,
-      await prepareTake(
-        folder,
-        path,
-        buildLimits({ kind: 'file-size', maxBytes: 50_000_000 }),
-        buildRecipe({ keep }),
-      ),
-    );
+    const limits = buildLimits({ kind: 'file-size', maxBytes: 50_000_000 });
+    const made = await make('cut', path, limits, buildRecipe({ keep }));
     expect(made.plan.kind === 'video' && made.plan.method).toBe('cut');
     expect(made.facts.video).toMatchObject({ frameCount: 183, rateKind: 'constant', startUs: 0 });
     const [source, result] = await Promise.all([readFrameThumbs(path), readFrameThumbs(made.path)]);
@@ -138,15 +130,8 @@ describe('taking the coded picture over', () => {
 
 it('takes the sound alone out of a video where sound is what is wanted', async () => {
   const path = await makeClip(folder, 'talk.mp4', { seconds: 3 });
-  const { made } = await makePrepared(
-    join(folder, 'talk'),
-    path,
-    await prepareTake(
-      folder,
-      path,
-      buildLimits({ kind: 'format', wanted: ['mp3'] }, { kind: 'file-size', maxBytes: 200_000 }),
-    ),
-  );
+  const limits = buildLimits({ kind: 'format', wanted: ['mp3'] }, { kind: 'file-size', maxBytes: 200_000 });
+  const made = await make('talk', path, limits);
   expect(made.facts).toMatchObject({ kind: 'sound', container: 'mp3', video: null });
   expect(made.findings.find((finding) => finding.of === 'proof' && finding.row === 'step')?.state).toBe(
     'met',

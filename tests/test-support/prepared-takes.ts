@@ -21,11 +21,10 @@ export interface PreparedTake extends PlanInput {
 export async function prepareTake(
   folder: string,
   path: string,
-  asked: Limit[],
+  limits: Limit[],
   recipe: Recipe = createPlainRecipe(),
 ): Promise<PreparedTake> {
   const { facts, series, evidence } = await inspectMedia(path, { scratchFolder: folder });
-  const limits = asked;
   return { facts, recipe, limits, series, evidence, takeName: 'clip.mp4', nameContext: null };
 }
 
