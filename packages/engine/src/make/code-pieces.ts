@@ -13,6 +13,8 @@ export const UNKNOWN_STEPS = 2;
 const SIDE_BY_SIDE = Math.max(1, Math.min(UNKNOWN_STEPS + 1, availableParallelism()));
 /** Whether that leaves no core idle. */
 const FILLS_MACHINE = SIDE_BY_SIDE >= availableParallelism();
+/** How much slower pieces are while one more process of one thread runs beside them, 0 to 1. */
+export const SLOWED_SHARE = FILLS_MACHINE ? 1 / (SIDE_BY_SIDE + 1) : 0;
 
 interface Wish {
   readonly piece: number;

@@ -24,7 +24,7 @@ import { chooseWitnessStep, type Witnesses } from '../likeness/witnesses.ts';
 import { throwIfCancelled } from '../process/fail.ts';
 import { readToolVersion } from '../process/tool-version.ts';
 import { describePiece, type Piece, type PieceInput } from './code-piece.ts';
-import { codePieces, UNKNOWN_STEPS, type Coded } from './code-pieces.ts';
+import { codePieces, SLOWED_SHARE, UNKNOWN_STEPS, type Coded } from './code-pieces.ts';
 import { joinPieces } from './join-pieces.ts';
 import { describeSoundTrack, makeSoundTrack } from './make-sound.ts';
 import { findProvingShare, type MakeVideoInput } from './make-video-input.ts';
@@ -90,7 +90,11 @@ async function makeOwnSound(input: StoringInput): Promise<OwnSound | null> {
   const key = await describeSoundTrack(input);
   const make = async () => {
     const fresh = await store.beginSound(key);
-    await makeSoundTrack(input, fresh.path);
+    const startedAt = performance.now();
+    await makeSoundTrack(input, fresh.path, (share) => {
+      const spentS = (SLOWED_SHARE * (performance.now() - startedAt)) / 1000;
+      if (share > 0) input.meter.countBeside(spentS, (spentS * (1 - share)) / share);
+    });
     return fresh.keep();
   };
   await holdFile((await store.findSound(key)) ?? (await make()), path);

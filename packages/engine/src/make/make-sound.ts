@@ -75,15 +75,24 @@ export interface SoundTrackInput extends MakeTakeInput {
   readonly plan: VideoPlan;
 }
 
-/** Makes the sound of a video as a track of its own: in step with the cut picture, no longer than it. */
-export async function makeSoundTrack(input: SoundTrackInput, outputPath: string): Promise<string> {
+/**
+ * Makes the sound of a video as a track of its own: in step with the cut picture, no longer than it.
+ * `onShare` is told how much of it is there, 0 to 1.
+ */
+export async function makeSoundTrack(
+  input: SoundTrackInput,
+  outputPath: string,
+  onShare: (share: number) => void = () => undefined,
+): Promise<string> {
   await runTool({
     fault: 'MAKE_FAILED',
     tool: 'ffmpeg',
-    args: [...buildTrackArgs(input), '-y', outputPath],
+    args: ['-progress', 'pipe:1', ...buildTrackArgs(input), '-y', outputPath],
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
+    onStdoutLine: readFfmpegProgress(input.timeline.durationUs, onShare),
   });
+  onShare(1);
   return outputPath;
 }
 

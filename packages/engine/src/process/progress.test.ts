@@ -44,6 +44,23 @@ describe('ProgressMeter', () => {
     expect(told.at(-1)?.secondsLeft).toBe(20);
   });
 
+  it('leaves out of the pace what went into something beside: 20 of 30 s for a quarter leave 60 s, and 10 of that', () => {
+    const told: Progress[] = [];
+    const meter = new ProgressMeter((progress) => told.push(progress));
+    meter.begin('Making', 0, 1);
+    vi.advanceTimersByTime(30_000);
+    meter.countBeside(10, 10);
+    meter.tell(0.25);
+    expect(told.at(-1)?.secondsLeft).toBe(70);
+    vi.advanceTimersByTime(30_000);
+    meter.countBeside(20, 0);
+    meter.tell(0.5);
+    expect(told.at(-1)?.secondsLeft).toBe(40);
+    vi.advanceTimersByTime(20_000);
+    meter.tell(0.75);
+    expect(told.at(-1)?.secondsLeft).toBe(20);
+  });
+
   it('says nothing of the end before there is anything to go by, and does not chatter', () => {
     const told: Progress[] = [];
     const meter = new ProgressMeter((progress) => told.push(progress));

@@ -32,6 +32,7 @@ export class ProgressMeter {
   #reported = -1;
   /** From where the pace is measured: what was there at once, of earlier work, tells nothing of it. */
   #mark = { elapsedS: 0, share: 0 };
+  #beside = { spentS: 0, leftS: 0 };
 
   constructor(onProgress: OnProgress | undefined) {
     this.#onProgress = onProgress ?? (() => undefined);
@@ -55,8 +56,19 @@ export class ProgressMeter {
     this.#onProgress({ stage: this.#stage, share, secondsLeft: this.#estimateLeft(elapsedS, share) });
   }
 
+  /**
+   * Seconds of the whole that went, and that will still go, into what runs beside the stages and is no part
+   * of their shares: while it runs they are slower than they will be.
+   */
+  countBeside(spentS: number, leftS: number): void {
+    this.#beside = { spentS, leftS };
+  }
+
   #estimateLeft(elapsedS: number, share: number): number | null {
     const done = share - this.#mark.share;
-    return done > LEAST_DONE ? Math.round(((elapsedS - this.#mark.elapsedS) * (1 - share)) / done) : null;
+    if (done <= LEAST_DONE) return null;
+    const { spentS, leftS } = this.#beside;
+    const paceS = Math.max(0, elapsedS - this.#mark.elapsedS - spentS) / done;
+    return Math.round(paceS * (1 - share) + leftS);
   }
 }
