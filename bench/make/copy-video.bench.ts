@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Benchmark } from '../benchmark.ts';
 import { buildRecipe } from '../../tests/test-support/recipes.ts';
+import { BT709_ARGS } from '../../tests/test-support/bt709-args.ts';
 
 const SECONDS = 12;
 const TAGGED = [
@@ -21,14 +22,7 @@ const TAGGED = [
   '30',
   '-pix_fmt',
   'yuv420p',
-  '-color_primaries',
-  'bt709',
-  '-color_trc',
-  'bt709',
-  '-colorspace',
-  'bt709',
-  '-color_range',
-  'tv',
+  ...BT709_ARGS,
 ];
 
 /**

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { buildLimits, makePrepared, prepareTake } from '../test-support/prepared-takes.ts';
 import { buildRecipe } from '../test-support/recipes.ts';
 import { makeClip, probe, readFrameThumbs } from '../test-support/sample-media.ts';
+import { BT709_ARGS } from '../test-support/bt709-args.ts';
 
 let folder = '';
 beforeAll(async () => {
@@ -27,14 +28,7 @@ const TAGGED = [
   '25',
   '-sc_threshold',
   '0',
-  '-color_primaries',
-  'bt709',
-  '-color_trc',
-  'bt709',
-  '-colorspace',
-  'bt709',
-  '-color_range',
-  'tv',
+  ...BT709_ARGS,
 ];
 
 /** From a take to what it becomes under these limits. */

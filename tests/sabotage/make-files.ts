@@ -4,17 +4,8 @@ import { join } from 'node:path';
 import type { RightFile } from './right-files.ts';
 import { TAKE_SECONDS } from './takes.ts';
 import type { WrongFile } from './wrong-files.ts';
+import { BT709_ARGS } from '../test-support/bt709-args.ts';
 
-const TAGS = [
-  '-color_primaries',
-  'bt709',
-  '-color_trc',
-  'bt709',
-  '-colorspace',
-  'bt709',
-  '-color_range',
-  'tv',
-];
 const CODED = [
   '-c:v',
   'libx264',
@@ -22,7 +13,7 @@ const CODED = [
   'veryfast',
   '-crf',
   '23',
-  ...TAGS,
+  ...BT709_ARGS,
   '-c:a',
   'aac',
   '-b:a',
@@ -112,7 +103,7 @@ export async function makeRightFile(
     ...(isCopied ? [] : filters),
     ...file.args,
     // A coding that has a range of its own is told no other.
-    ...(isCopied || file.args.includes('mjpeg') ? [] : TAGS),
+    ...(isCopied || file.args.includes('mjpeg') ? [] : BT709_ARGS),
     '-map_metadata',
     '-1',
     madePath,

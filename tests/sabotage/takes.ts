@@ -1,5 +1,6 @@
 import { execa } from 'execa';
 import { join } from 'node:path';
+import { BT709_ARGS } from '../test-support/bt709-args.ts';
 
 const ffmpeg = (args: readonly string[]) => execa('ffmpeg', ['-v', 'error', '-y', ...args]);
 
@@ -13,16 +14,6 @@ export const TAKE_SECONDS = 6;
 export const TAKE_RATE = 25;
 
 const H264 = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '17', '-g', '25', '-pix_fmt', 'yuv420p'];
-const TAGS = [
-  '-color_primaries',
-  'bt709',
-  '-color_trc',
-  'bt709',
-  '-colorspace',
-  'bt709',
-  '-color_range',
-  'tv',
-];
 
 /** A take of six seconds with movement and two different sides of sound. */
 export async function makeMovingTake(folder: string): Promise<string> {
@@ -39,7 +30,7 @@ export async function makeMovingTake(folder: string): Promise<string> {
     '-t',
     String(TAKE_SECONDS),
     ...H264,
-    ...TAGS,
+    ...BT709_ARGS,
     '-c:a',
     'aac',
     '-b:a',
@@ -64,7 +55,7 @@ export async function makeOtherTake(folder: string): Promise<string> {
     '-t',
     String(TAKE_SECONDS),
     ...H264,
-    ...TAGS,
+    ...BT709_ARGS,
     '-c:a',
     'aac',
     path,
@@ -112,7 +103,7 @@ export async function makeWanderingTake(folder: string): Promise<string> {
   await ffmpeg([
     ...['-i', join(folder, 'take.mp4')],
     ...['-vf', "select='mod(n+11,23)',setpts='PTS+if(mod(N,5),0,0.006/TB)'", '-fps_mode', 'passthrough'],
-    ...['-enc_time_base', '1/90000', ...H264, ...TAGS, '-c:a', 'copy', path],
+    ...['-enc_time_base', '1/90000', ...H264, ...BT709_ARGS, '-c:a', 'copy', path],
   ]);
   return path;
 }

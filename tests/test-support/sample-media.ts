@@ -1,6 +1,7 @@
 import { execa } from 'execa';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { BT709_ARGS } from './bt709-args.ts';
 
 export interface ClipOptions {
   readonly seconds?: number;
@@ -149,21 +150,11 @@ export async function makeHall(
   const [still, path] = [join(folder, `${name}.png`), join(folder, name)];
   await sharp(Buffer.from(HALL)).png().toFile(still);
   const drift = "crop=640:360:'60+50*sin(n/21)':'20+18*cos(n/17)'";
-  const tags = [
-    '-color_primaries',
-    'bt709',
-    '-color_trc',
-    'bt709',
-    '-colorspace',
-    'bt709',
-    '-color_range',
-    'tv',
-  ];
   const toVideo =
     'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,format=yuv420p';
   const picture = ['-loop', '1', '-r', '25', '-t', String(seconds), '-i', still];
   const sound = ['-f', 'lavfi', '-i', `${score}:d=${seconds}`];
-  const coder = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '18', '-g', '50', ...tags];
+  const coder = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '18', '-g', '50', ...BT709_ARGS];
   await execa('ffmpeg', [
     ...['-v', 'error', '-y', ...picture, ...sound, '-vf', `${drift},${filters},${toVideo}`],
     ...[...coder, '-c:a', 'aac', '-b:a', '96k', '-shortest', path],
