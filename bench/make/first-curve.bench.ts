@@ -5,13 +5,17 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { Benchmark, Row } from '../benchmark.ts';
 import { sources } from './cases.ts';
+import { watchMemory } from './watch-memory.ts';
 
 const SECONDS = 60;
 const LIMIT_BPS = 2_700_000;
 /** As it is built: what starts children from sources takes four times as long. */
 const builtEngine = resolve('packages/engine/dist/bundled/index.js');
 
-/** How soon there is a curve to go by after a take was brought in; baseline: all of its samples. */
+/**
+ * How soon there is a curve to go by after a take was brought in; baseline: all of its samples. Beside it,
+ * the most that the programs at work held in memory at once, while bringing in and while sampling.
+ */
 export const firstCurveBenchmark: Benchmark = {
   name: 'first-curve',
   isShort: true,
@@ -27,13 +31,16 @@ export const firstCurveBenchmark: Benchmark = {
         await execa('ffmpeg', [
           ...['-v', 'error', '-y', ...picture, ...tone, ...codec, '-c:a', 'aac', '-shortest', path],
         ]);
+        const bringing = watchMemory();
         const { facts, series } = await engine.bringIn(path, join(folder, `${id}-in`), {});
+        const bringingBytes = bringing.stop();
         const recipe = createPlainRecipe();
         const maxBytes = Math.round((LIMIT_BPS * SECONDS) / 8);
         const spec = planSamples(facts, series, recipe, [
           Limit.parse({ id: 'size', kind: 'file-size', maxBytes }),
         ]);
         if (!spec) throw new Error(`Samples were expected of ${name}.`);
+        const sampling = watchMemory();
         const startedAt = performance.now();
         const since = () => (performance.now() - startedAt) / 1000;
         let first: number | null = null;
@@ -42,11 +49,14 @@ export const firstCurveBenchmark: Benchmark = {
           onGrown: () => (first ??= since()),
         });
         const all = since();
+        const samplingBytes = sampling.stop();
         const row = {
           recording: name,
           'first curve after s': Number((first ?? all).toFixed(1)),
           'all samples after s': Number(all.toFixed(1)),
           ratio: Number(((first ?? all) / all).toFixed(3)),
+          'bringing in, MB': Math.round(bringingBytes / 1e6),
+          'sampling, MB': Math.round(samplingBytes / 1e6),
         };
         rows.push(row);
         tell(row);
