@@ -33,6 +33,7 @@ const TICK_MS = 1000;
 const SAVE_PROGRESS_MS = 250;
 const RECENT_JOBS = 20;
 const OPEN = ['waiting', 'running'];
+const NOT_BEGUN: ChildEnd = { type: 'lost' };
 
 /**
  * Runs the jobs that wait in the database, each in a child process, at most so many at once as its lane has
@@ -201,7 +202,10 @@ export class DatabaseJobQueue implements JobQueue {
       const busy = this.#running.listIn(lane).length;
       const isOneMore =
         busy < lane.places + lane.quickPlaces && this.#options.handlers[job.kind].isQuick?.(job);
-      if ((busy < lane.places || isOneMore) && !this.#running.isHelped(job)) {
+      // Something else may have begun since they were looked for.
+      const hasPlace = lane.patient.includes(job.kind) ? busy === 0 : busy < lane.places || isOneMore;
+      if (hasPlace && !this.#running.isHelped(job)) {
+        this.#running.makeWayFor(job);
         this.#running.begin(job);
         void this.#run(job);
       } else waiting.push(job);
@@ -233,7 +237,8 @@ export class DatabaseJobQueue implements JobQueue {
       await rm(folder, { recursive: true, force: true });
       await mkdir(folder, { recursive: true });
       const task = await handler.prepare(job, folder);
-      const end = await this.#runTask(job, task);
+      if (this.#isStopped) return;
+      const end = this.#running.hasMadeWay(job.id) ? NOT_BEGUN : await this.#runTask(job, task);
       if (this.#isStopped) return;
       await job.reload();
       await this.#settle(job, end, handler);

@@ -96,15 +96,18 @@ export class RunningJobs {
     } else this.#endChild(child, kind);
   }
 
-  /** Ends jobs that can wait, so that what a person waits for has the cores; they begin again afterwards. */
+  /**
+   * Ends jobs that can wait, so that what a person waits for has the cores; they begin again afterwards. One
+   * that is only being prepared is not begun.
+   */
   makeWayFor(wanted: Job): void {
     const lane = findLane(this.#options.lanes, wanted.kind);
     if (lane.patient.includes(wanted.kind)) return;
     for (const running of this.#jobs.values()) {
       const { child, job } = running;
-      if (!child || !lane.patient.includes(job.kind) || isFinishingFor(wanted, running)) continue;
+      if (!lane.patient.includes(job.kind) || isFinishingFor(wanted, running)) continue;
       running.hasMadeWay = true;
-      child.kill('SIGKILL');
+      child?.kill('SIGKILL');
     }
   }
 
@@ -113,7 +116,7 @@ export class RunningJobs {
     return [...this.#jobs.values()].some((running) => isFinishingFor(wanted, running));
   }
 
-  /** Whether a job that was lost had made way for others. */
+  /** Whether a job has made way for others, or is to before it begins. */
   hasMadeWay(id: string): boolean {
     return this.#jobs.get(id)?.hasMadeWay === true;
   }

@@ -50,13 +50,16 @@ export interface QueueUnderTest {
   readonly told: string[];
 }
 
-/** How long the handlers take over the end of a job whose input begins with `slow`. */
+/** How long the handlers take over a job whose input begins with `slow`: its end, and of samples to prepare. */
 const SLOW_MS = 900;
 
 /** Handlers that only note what they are told, one for each kind. */
 export function noteHandlers(told: string[]): Readonly<Record<JobKind, JobHandler>> {
   const handler: JobHandler = {
-    prepare: (job) => Promise.resolve({ kind: job.kind, jobId: job.id } as never),
+    prepare: async (job) => {
+      if (job.kind === 'sample' && job.inputHash.startsWith('slow')) await wait(SLOW_MS);
+      return { kind: job.kind, jobId: job.id } as never;
+    },
     finish: (job) => Promise.resolve(void told.push(`finish ${job.id}`)),
     fail: async (job, fault) => {
       if (job.inputHash.startsWith('slow')) await wait(SLOW_MS);
@@ -146,6 +149,37 @@ export function describeJobQueue(open: () => Promise<QueueUnderTest>): void {
     runs.end(sample.id, done);
     await untilState(queue, sample, 'done');
     expect(told).toEqual([`finish ${make.id}`, `finish ${sample.id}`]);
+  });
+
+  it('what can wait makes way while it is only being prepared, too', async () => {
+    const { queue, runs, told } = await open();
+    const sample = await queue.add(build('sample', 'slow s'));
+    await untilState(queue, sample, 'running');
+    expect(runs.listRunning()).toEqual([]);
+    const make = await queue.add(build('make', 'm'));
+    await untilRunning(runs, [make.id]);
+    await wait(SLOW_MS * 1.2);
+    expect(runs.listRunning()).toEqual([make.id]);
+    runs.end(make.id, done);
+    await untilRunning(runs, [sample.id]);
+    runs.end(sample.id, done);
+    await untilState(queue, sample, 'done');
+    expect(told).toEqual([`finish ${make.id}`, `finish ${sample.id}`]);
+  });
+
+  it('what can wait makes way for what comes while it is looked for', async () => {
+    const { queue, runs } = await open();
+    for (let round = 0; round < 8; round += 1) {
+      const [, make] = await Promise.all([
+        queue.add(build('sample', 's')),
+        wait(round * 2).then(() => queue.add(build('make', `m${round}`))),
+      ]);
+      await untilRunning(runs, [make.id]);
+      await wait(60);
+      expect(runs.listRunning()).toEqual([make.id]);
+      runs.end(make.id, done);
+      await untilState(queue, make, 'done');
+    }
   });
 
   it('leaves a job until its time, and what is made ahead makes way for what is asked for', async () => {
