@@ -41,8 +41,8 @@ describe('planning from samples', () => {
         ...{ spec, scratchFolder: folder, findNext: (first) => planNextSample({ ...input, samples: first }) },
         ...more,
       });
-    // A second of it comes first, at every other size. Interrupted after its first window, it has one,
-    // and a plan by it; begun again it goes on after that.
+    // A second of it comes first, at every other size, finest and coarsest. Interrupted after its first
+    // window, it has one, and a plan by it; begun again it goes on after that.
     expect(spec.windows.length).toBeGreaterThan(1);
     const stop = new AbortController();
     const grown: FitSamples[] = [];
@@ -52,7 +52,7 @@ describe('planning from samples', () => {
     await expect(sample({ signal: stop.signal, onGrown })).rejects.toMatchObject({ code: 'CANCELLED' });
     const [rough, known] = grown;
     if (!rough || !known) throw new TypeError('a window was expected');
-    expect([rough.points.length, isSampled(rough, spec)]).toEqual([3, false]);
+    expect([rough.points.length, isSampled(rough, spec)]).toEqual([2, false]);
     const plans = [rough, known].map((each) => buildPlan({ ...input, samples: each }).plan as VideoPlan);
     expect(Math.abs((plans[0]?.rate.model?.crf ?? 0) - (plans[1]?.rate.model?.crf ?? 99))).toBeLessThan(2);
     expect([known.windows, isSampled(known, spec)]).toEqual([[spec.windows[0]], false]);
@@ -123,6 +123,40 @@ describe('a first look', () => {
     const whole = await sampleTake({ ...all, isFirstLook: true, known: first });
     expect([whole.windows, isSampled(whole, spec)]).toEqual([spec.windows, true]);
     for (const { bytes } of whole.points) expect(bytes).toHaveLength(spec.windows.length);
+  });
+
+  it('takes as many frames at 60 a second as at 30, and foretells the bytes of a whole window by them', async () => {
+    const path = await makeClip(folder, 'quick.mp4', {
+      ...{ seconds: 6, size: '480x270', rate: '60', filters: 'noise=alls=6:allf=t' },
+      video: ['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '16', '-g', '60'],
+    });
+    const asked = buildLimits({ kind: 'file-size', maxBytes: 400_000 }, { kind: 'format', wanted: ['mp4'] });
+    const { facts, series, recipe } = await prepareTake(
+      folder,
+      path,
+      asked,
+      buildRecipe({ isMirrored: true }),
+    );
+    const spec = planSamples(facts, series, recipe, asked);
+    if (!spec) throw new TypeError('samples were expected');
+    const all = { sourcePath: path, facts, series, recipe, spec, scratchFolder: folder };
+    const grown: FitSamples[] = [];
+    const look = await sampleTake({ ...all, isFirstLook: true, onGrown: (each) => void grown.push(each) });
+    expect(look.windows).toEqual([{ ...spec.windows[0], durationUs: 500_000 }]);
+    // What comes first has all frames; halves of them come with the rest.
+    expect(grown[0]?.points.map(({ rateDivisor, crf }) => [rateDivisor, crf])).toEqual([
+      [1, 20],
+      [1, 34],
+    ]);
+    expect(new Set(look.points.map(({ rateDivisor }) => rateDivisor))).toEqual(new Set([1, 2]));
+    const whole = await sampleTake({ ...all, spec: { ...spec, windows: spec.windows.slice(0, 1) } });
+    for (const { lines, rateDivisor, crf, bytes } of look.points) {
+      const same = whole.points.find(
+        (point) => point.lines === lines && point.rateDivisor === rateDivisor && point.crf === crf,
+      );
+      // A quarter of the window. As it stands it would have its keyframe four times.
+      expect(Math.abs((4 * (bytes[0] ?? 0)) / (same?.bytes[0] ?? 1) - 1)).toBeLessThan(0.1);
+    }
   });
 });
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { isBeyondSamples, isSampled, listOpenWindows, type FitSamples } from './samples.ts';
+import { isBeyondSamples, isSampled, listOpenWindows, shareKeyframe, type FitSamples } from './samples.ts';
 
 const second = (at: number) => ({ startUs: at * 1_000_000, durationUs: 2_000_000 });
 const spec = { key: 'a', windows: [second(10), second(30), second(0)] };
@@ -49,4 +49,17 @@ describe('a way beyond the samples', () => {
   });
 
   it('is any of lines that were not sampled', () => expect(isBeyond(540, 27)).toBe(true));
+});
+
+describe('a window that was coded in part', () => {
+  it('counts its keyframe by the share that it has of the whole', () => {
+    // Ten frames: 100 for the keyframe, 10 for each other. Forty would take 100 + 390, a quarter of that.
+    expect(shareKeyframe([100, ...Array.from({ length: 9 }, () => 10)], 500_000, 2_000_000)).toBe(122.5);
+  });
+
+  it('is taken as it is where it is the whole, or a keyframe alone', () => {
+    expect(shareKeyframe([100, 10, 10], 2_000_000, 2_000_000)).toBe(120);
+    expect(shareKeyframe([100], 500_000, 2_000_000)).toBe(100);
+    expect(shareKeyframe([], 500_000, 2_000_000)).toBe(0);
+  });
 });

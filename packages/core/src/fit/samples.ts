@@ -94,3 +94,20 @@ export function isBeyondSamples(way: SampleWay, { points }: Pick<FitSamples, 'po
     .map(({ crf }) => crf);
   return way.crf < Math.min(...crfs) || way.crf > Math.max(...crfs);
 }
+
+/**
+ * Bytes of a window coded only in part, as its share of the whole window: a part opens with a keyframe as the
+ * whole does, which counts for less there.
+ *
+ * @param frameBytes Bytes of each coded frame, the keyframe first and the only one.
+ * @param wholeUs Duration of the whole window; `partUs` is that of what was coded.
+ */
+export function shareKeyframe(frameBytes: readonly number[], partUs: number, wholeUs: number): number {
+  const sum = frameBytes.reduce((total, bytes) => total + bytes, 0);
+  const [keyframe = 0] = frameBytes;
+  const others = frameBytes.length - 1;
+  if (others < 1 || wholeUs <= partUs) return sum;
+  const share = partUs / wholeUs;
+  const wholeFrames = frameBytes.length / share;
+  return share * (keyframe + ((sum - keyframe) / others) * (wholeFrames - 1));
+}

@@ -2,7 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { isMoovFirst, measureMdatBytes } from './box-order.ts';
+import { isMoovFirst, measureMdatBytes, readSampleSizes } from './box-order.ts';
 
 let folder: string;
 beforeAll(async () => (folder = await mkdtemp(join(tmpdir(), 'apodix-boxes-'))));
@@ -52,5 +52,39 @@ describe('bytes of the media', () => {
       await measureMdatBytes(await write(box('ftyp', 16), box('mdat', 50), box('moov', 100), box('mdat', 7))),
     ).toBe(57);
     expect(await measureMdatBytes(await write(box('mdat', 50, { isLarge: true })))).toBe(50);
+  });
+});
+
+describe('bytes of each sample', () => {
+  const wrap = (type: string, ...inside: Buffer[]) => {
+    const content = Buffer.concat(inside);
+    return Buffer.concat([box(type, 0, { size: 8 + content.length }), content]);
+  };
+  /** `stsz` by ISO/IEC 14496-12 8.7.3.2: version and flags, the size of all or 0, how many, each size. */
+  const table = (same: number, count: number, sizes: readonly number[]) => {
+    const content = Buffer.alloc(12 + sizes.length * 4);
+    [same, count, ...sizes].forEach((value, index) => content.writeUInt32BE(value, 4 + index * 4));
+    return wrap('stsz', content);
+  };
+  const index = (...tables: Buffer[]) =>
+    wrap(
+      'moov',
+      box('mvhd', 100),
+      wrap('trak', box('tkhd', 84), wrap('mdia', wrap('minf', wrap('stbl', box('stts', 16), ...tables)))),
+    );
+
+  it('are read in the order of the table, behind other boxes', async () => {
+    const path = await write(box('ftyp', 16), box('mdat', 612), index(table(0, 3, [500, 12, 100])));
+    expect(await readSampleSizes(path)).toEqual([500, 12, 100]);
+  });
+
+  it('are all the same where the table says so', async () => {
+    expect(await readSampleSizes(await write(index(table(40, 3, []))))).toEqual([40, 40, 40]);
+  });
+
+  it('are not guessed where the table is missing or cut off', async () => {
+    await expect(readSampleSizes(await write(box('mdat', 8)))).rejects.toThrow(TypeError);
+    await expect(readSampleSizes(await write(index()))).rejects.toThrow(TypeError);
+    await expect(readSampleSizes(await write(index(table(0, 3, [500]))))).rejects.toThrow(TypeError);
   });
 });

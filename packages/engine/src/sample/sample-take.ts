@@ -5,6 +5,7 @@ import {
   listOpenWindows,
   frameSize,
   isBeyondSamples,
+  shareKeyframe,
   unframeSize,
   type FitPoint,
   type FitSamples,
@@ -19,11 +20,10 @@ import {
   type Timeline,
   type VideoCut,
 } from '@apodix/core';
-import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { writeColorTable } from '../picture/color-filters.ts';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
-import { measureMdatBytes } from '../inspect/box-order.ts';
+import { readSampleSizes } from '../inspect/box-order.ts';
 import { buildPieceCoderArgs } from '../make/code-piece.ts';
 import { splitPicture, writeGraph, type Chain } from '../graph/filter-graph.ts';
 import { buildPictureCut, CUT_PAD } from '../make/cut-picture.ts';
@@ -51,11 +51,11 @@ export interface SampleInput {
   readonly known?: FitSamples | null;
   /**
    * What is known after each window but the last, so that nothing of it is lost; before that, where nothing
-   * is known, what a second of the first tells at every other size.
+   * is known, what a part of the first tells at every other size.
    */
   readonly onGrown?: (samples: FitSamples) => void;
   /**
-   * Ends with a second of the first window, in every way and as far as the plan goes, unless that is known
+   * Ends with a part of the first window, in every way and as far as the plan goes, unless that is known
    * already; the rest is left open, and begins anew. A take that has one window alone is sampled whole.
    */
   readonly isFirstLook?: boolean;
@@ -109,8 +109,8 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
   const firstShare = input.findNext ? FIRST_SHARE : 1;
   meter.begin('Trying sizes on short samples', 0, firstShare);
   if (!known && first && open.length > 1 && (isTold || isLookWanted)) {
-    const window = { ...first, durationUs: Math.min(first.durationUs, ROUGH_US) };
-    const [some, rest] = pickRough(ways, spec.lines);
+    const window = { ...first, durationUs: Math.min(first.durationUs, measureRoughUs(video.frameRate)) };
+    const [some, rest] = pickRough(ways, spec);
     const rough = addWindow(null, await tryWays(some, [window]), describeWindow(window));
     input.onGrown?.(rough);
     if (isLookWanted) {
@@ -138,7 +138,7 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
 const MOST_REACHED = 2;
 
 /**
- * One second, but as far as the plan goes: what lies beyond the samples is tried, so that what is begun by
+ * Less than a window, but as far as the plan goes: what lies beyond the samples is tried, so that what is begun by
  * them is not begun at a size that does not fit.
  */
 async function reachPlan(
@@ -155,15 +155,22 @@ async function reachPlan(
   return reached;
 }
 
-/** Length of what is tried first of all, so that there is something to go by within seconds. */
+/** What is tried first of all is no longer, so that there is something to go by within seconds. */
 const ROUGH_US = 1_000_000;
+const ROUGH_FRAMES = 30;
 
-/** Every other size, and the rest. */
+const measureRoughUs = ({ numerator, denominator }: Rational) =>
+  Math.min(ROUGH_US, Math.round((ROUGH_FRAMES * denominator * 1e6) / numerator));
+
+/** Every other size with all its frames, finest and coarsest, and the rest. */
 function pickRough(
   ways: readonly Way[],
-  lines: readonly number[],
+  { lines, rateDivisors, crfs }: SampleSpec,
 ): readonly [readonly Way[], readonly Way[]] {
-  const isRough = (way: Way) => lines.indexOf(way.lines) % 2 === 0;
+  const isRough = (way: Way) =>
+    lines.indexOf(way.lines) % 2 === 0 &&
+    way.rateDivisor === rateDivisors[0] &&
+    [crfs[0], crfs.at(-1)].includes(way.crf);
   return [ways.filter(isRough), ways.filter((way) => !isRough(way))];
 }
 
@@ -315,15 +322,13 @@ async function codeWindow(
     cwd: folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
+  const wholeUs =
+    spec.windows.find(({ startUs }) => startUs === window.startUs)?.durationUs ?? window.durationUs;
   const bytes = await Promise.all(
-    ways.map(async (_, index) =>
-      Math.max(
-        1,
-        await measureMdatBytes(join(folder, `way-${index}.mp4`)).catch(
-          async () => (await stat(join(folder, `way-${index}.mp4`))).size,
-        ),
-      ),
-    ),
+    ways.map(async (_, index) => {
+      const frameBytes = await readSampleSizes(join(folder, `way-${index}.mp4`));
+      return Math.max(1, shareKeyframe(frameBytes, window.durationUs, wholeUs));
+    }),
   );
   return {
     bytes,

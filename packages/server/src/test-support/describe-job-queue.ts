@@ -50,7 +50,7 @@ export interface QueueUnderTest {
   readonly told: string[];
 }
 
-/** How long the handlers take over a job whose input begins with `slow`: its end, and of samples to prepare. */
+/** How long handlers take over the end of a job whose input begins with `slow`, or to prepare samples. */
 const SLOW_MS = 900;
 
 /** Handlers that only note what they are told, one for each kind. */
