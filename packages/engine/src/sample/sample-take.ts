@@ -138,8 +138,8 @@ export async function sampleTake(input: SampleInput): Promise<FitSamples> {
 const MOST_REACHED = 2;
 
 /**
- * Less than a window, but as far as the plan goes: what lies beyond the samples is tried, so that what is begun by
- * them is not begun at a size that does not fit.
+ * Less than a window, but as far as the plan goes: what lies beyond the samples is tried, so that what is
+ * begun by them is not begun at a size that does not fit.
  */
 async function reachPlan(
   samples: FitSamples,
