@@ -73,14 +73,16 @@ export function useCameraStage(
   const phase = computed(() => recorder.state.value.phase);
   const isOn = computed(() => camera.state.value === 'on');
   const isLooking = () => isOn.value && mode.value !== 'sound' && phase.value !== 'ended';
-  const picture = usePictureReading(
-    video,
-    isLooking,
-    () => guide.value.wantsPiece,
-    () => phase.value === 'lining-up' && mode.value !== 'sound',
-  );
+  const isRecording = () => phase.value === 'recording';
+  const picture = usePictureReading(video, {
+    isOn: isLooking,
+    isRecording,
+    wantsPiece: () => guide.value.wantsPiece,
+    wantsCard: () => phase.value === 'lining-up' && mode.value !== 'sound',
+  });
   const sound = useSoundReading(camera.stream);
-  const presence = usePresence(video, () => (mode.value === 'sound' ? [] : guide.value.parts), isLooking);
+  const parts = () => (mode.value === 'sound' ? [] : guide.value.parts);
+  const presence = usePresence(video, parts, isLooking, isRecording);
   const isAwake = useWakeLock(() => ['counting', 'waiting', 'recording'].includes(phase.value));
 
   // The frames of the last second are kept only where a photograph may be taken.

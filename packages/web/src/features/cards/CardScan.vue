@@ -8,12 +8,12 @@ const emit = defineEmits<{ card: [string]; close: [] }>();
 const video = useTemplateRef<HTMLVideoElement>('video');
 const state = ref<CameraState>('asking');
 let stream: MediaStream | null = null;
-const { answer } = usePictureReading(
-  video,
-  () => state.value === 'on',
-  () => false,
-  () => true,
-);
+const { answer } = usePictureReading(video, {
+  isOn: () => state.value === 'on',
+  isRecording: () => false,
+  wantsPiece: () => false,
+  wantsCard: () => true,
+});
 watch(
   () => answer.value?.card,
   (code) => code && emit('card', code),

@@ -1,5 +1,6 @@
 import { describeLook, judgeLook, type Look, type Part } from '@apodix/core';
 import { computed, onScopeDispose, ref, shallowRef, watch, type ShallowRef } from 'vue';
+import { restAfterLook } from '../reading/rest-after-look.ts';
 import { takeFrame } from '../reading/take-frame.ts';
 import { PresenceFinder } from './presence-finder.ts';
 
@@ -11,11 +12,15 @@ const EVERY_MS = 150;
  */
 const LIVE_EDGE = 384;
 
-/** Whether the wanted parts of the person are in the picture now; looks several times a second. */
+/**
+ * Whether the wanted parts of the person are in the picture now; looks several times a second, less often while
+ * it is recorded.
+ */
 export function usePresence(
   video: Readonly<ShallowRef<HTMLVideoElement | null>>,
   parts: () => readonly Part[],
   isOn: () => boolean,
+  isRecording: () => boolean,
 ) {
   const look = shallowRef<Look | null>(null);
   const state = ref<'off' | 'opening' | 'on' | 'cannot'>('off');
@@ -50,8 +55,8 @@ export function usePresence(
         look.value = found;
         looks.value += 1;
       }
-      const left = startedAt + EVERY_MS - performance.now();
-      timer = setTimeout(() => void next(), frame ? Math.max(10, left) : 300);
+      const rest = restAfterLook(performance.now() - startedAt, EVERY_MS, isRecording());
+      timer = setTimeout(() => void next(), frame ? rest : 300);
     } catch {
       if (own === finder) giveUp();
     }

@@ -1,5 +1,6 @@
 import { onScopeDispose, shallowRef, watch, type ShallowRef } from 'vue';
 import type { ReadingAnswer } from './reading.worker.ts';
+import { restAfterLook } from './rest-after-look.ts';
 import { takeFrame } from './take-frame.ts';
 
 /**
@@ -8,12 +9,20 @@ import { takeFrame } from './take-frame.ts';
  */
 const EVERY_MS = { piece: 160, plain: 280 } as const;
 
-/** Figures of the picture that a video element shows, several times a second, worked out in a worker. */
+export interface PictureReadingOptions {
+  readonly isOn: () => boolean;
+  readonly isRecording: () => boolean;
+  readonly wantsPiece: () => boolean;
+  readonly wantsCard: () => boolean;
+}
+
+/**
+ * Figures of the picture that a video element shows, several times a second, worked out in a worker; less often
+ * while it is recorded.
+ */
 export function usePictureReading(
   video: Readonly<ShallowRef<HTMLVideoElement | null>>,
-  isOn: () => boolean,
-  wantsPiece: () => boolean,
-  wantsCard: () => boolean = () => false,
+  { isOn, isRecording, wantsPiece, wantsCard }: PictureReadingOptions,
 ) {
   const answer = shallowRef<ReadingAnswer | null>(null);
   const looks = shallowRef(0);
@@ -28,11 +37,8 @@ export function usePictureReading(
         answer.value = data.answer;
         looks.value += 1;
       }
-      wait(
-        data.answer
-          ? Math.max(10, startedAt + EVERY_MS[wantsPiece() ? 'piece' : 'plain'] - performance.now())
-          : 1000,
-      );
+      const everyMs = EVERY_MS[wantsPiece() ? 'piece' : 'plain'];
+      wait(data.answer ? restAfterLook(performance.now() - startedAt, everyMs, isRecording()) : 1000);
     };
     wait(0);
   }
