@@ -28,10 +28,10 @@ describe('coder settings', () => {
   });
   it('try less from 900 lines on, however it is turned', () => {
     const triesOf = (widthPx: number, heightPx: number) =>
-      /bframes=(\d+)/.exec(
+      /subme=(\d+)/.exec(
         valueOf(buildCoderArgs(plan(widthPx, heightPx, 30), 'only'), '-x264-params') ?? '',
       )?.[1];
-    expect([triesOf(1920, 1080), triesOf(1080, 1920), triesOf(1280, 720)]).toEqual(['3', '3', '8']);
+    expect([triesOf(1920, 1080), triesOf(1080, 1920), triesOf(1280, 720)]).toEqual(['1', '1', '7']);
   });
   it('do not hang on threads that race each other in two passes', () => {
     for (const pass of ['first', 'second'] as const) {

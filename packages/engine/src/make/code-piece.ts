@@ -38,16 +38,25 @@ export interface PieceInput {
 /** Bits spread evenly over time, none for what only looks sharp (docs/decisions/028). */
 const CODER = 'aq-mode=1:aq-strength=1.0:psy=0:qcomp=0.5:ipratio=1.2:rc-lookahead=20:trellis=1';
 /**
- * From so many lines on motion is found as well with few tries, and frames between others stand in a fixed
- * order: less than half the time for the same likeness (docs/decisions/031, 033). With fewer, each way to
- * code a block is weighed by what it takes and loses: else they fall short of `medium` (docs/decisions/035).
+ * From so many lines on motion is found as well with few tries: less than half the time for the same likeness
+ * (docs/decisions/031, 033). With fewer, each way to code a block is weighed by what it takes and loses: else
+ * they fall short of `medium` (docs/decisions/035).
  */
 const MANY_LINES = 900;
 /** Whether a picture is coded with fewer tries for its size. */
 export const hasManyLines = ({ widthPx, heightPx }: SizePx) => Math.min(widthPx, heightPx) >= MANY_LINES;
+/**
+ * From so many frames a second on three frames between others in a fixed order are as good, and quicker.
+ * Below, so many as pay: in the grain of a dark stage hardly any do (docs/decisions/036).
+ */
+const MANY_FRAMES = 48;
 const TRIES = {
-  many: ':ref=2:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4:bframes=3:b-adapt=0',
+  many: ':ref=2:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4',
   few: ':ref=1:me=hex:subme=7:bframes=8:b-adapt=1',
+} as const;
+const BETWEEN = {
+  fixed: ':bframes=3:b-adapt=0',
+  asItPays: ':bframes=8:b-adapt=1:b-bias=-20',
 } as const;
 /** What a first pass does without: it only has to see what each frame asks for. */
 const FIRST_PASS = ':ref=1:trellis=0:subme=1:me=dia:8x8dct=0:partitions=none';
@@ -235,7 +244,8 @@ export function buildCoderArgs(
   threads: number = CODER_THREADS[pass],
 ): string[] {
   const rate = plan.frameRate.numerator / plan.frameRate.denominator;
-  const tries = hasManyLines(plan) ? TRIES.many : TRIES.few;
+  const between = rate >= MANY_FRAMES ? BETWEEN.fixed : BETWEEN.asItPays;
+  const tries = hasManyLines(plan) ? TRIES.many + between : TRIES.few;
   const macroblocks = Math.ceil(plan.widthPx / 16) * Math.ceil(plan.heightPx / 16);
   // ITU-T H.264 table A-1: level 4.1 allows 245 760 macroblocks a second, 8192 a frame, and 62.5 Mbit/s in
   // High profile.

@@ -1,6 +1,7 @@
 import { createReadStream, createWriteStream } from 'node:fs';
-import { open, rename } from 'node:fs/promises';
+import { rename } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
+import { findNested, readTopBox, type Box } from '../inspect/boxes.ts';
 
 /** H.264 parameter sets as an `avcC` box holds them (ISO/IEC 14496-15 5.3.3.1). */
 interface ParameterSets {
@@ -12,12 +13,6 @@ interface ParameterSets {
   readonly tail: Buffer;
 }
 
-interface Box {
-  readonly at: number;
-  readonly size: number;
-}
-
-const CONTAINERS = { moov: 8, trak: 8, mdia: 8, minf: 8, stbl: 8, stsd: 16, avc1: 86 } as const;
 const PATH = ['moov', 'trak', 'mdia', 'minf', 'stbl', 'stsd', 'avc1', 'avcC'] as const;
 
 /**
@@ -59,52 +54,17 @@ export async function mergeParameterSets(path: string, piecePaths: readonly stri
   await writePatched(path, moov.at, moov.bytes.length, patched);
 }
 
-async function readMoov(path: string): Promise<{ at: number; bytes: Buffer }> {
-  const handle = await open(path, 'r');
-  try {
-    const header = Buffer.alloc(16);
-    const { size: fileSize } = await handle.stat();
-    for (let at = 0; at + 8 <= fileSize;) {
-      await handle.read(header, 0, 16, at);
-      const short = header.readUInt32BE(0);
-      const size = short === 1 ? Number(header.readBigUInt64BE(8)) : short;
-      if (size < 8) break;
-      if (header.toString('latin1', 4, 8) === 'moov') {
-        const bytes = Buffer.alloc(size);
-        await handle.read(bytes, 0, size, at);
-        return { at, bytes };
-      }
-      at += size;
-    }
-    throw new TypeError('There is no index.');
-  } finally {
-    await handle.close();
-  }
+async function readMoov(path: string): Promise<{ readonly at: number; readonly bytes: Buffer }> {
+  const moov = await readTopBox(path, 'moov');
+  if (!moov) throw new TypeError('There is no index.');
+  return moov;
 }
 
 /** Where the boxes from `moov` down to the first `avcC` lie within the bytes of `moov`. */
-function findChain(moov: Buffer): Record<(typeof PATH)[number], Box> {
-  const search = (level: number, from: number, to: number, found: Box[]): Box[] | null => {
-    for (let at = from; at + 8 <= to;) {
-      const size = moov.readUInt32BE(at);
-      if (size < 8 || at + size > to) return null;
-      const name = PATH[level];
-      if (moov.toString('latin1', at + 4, at + 8) === name) {
-        const here = [...found, { at, size }];
-        if (level === PATH.length - 1) return here;
-        const deeper = search(level + 1, at + CONTAINERS[name as keyof typeof CONTAINERS], at + size, here);
-        if (deeper) return deeper;
-      }
-      at += size;
-    }
-    return null;
-  };
-  const found = search(0, 0, moov.length, []);
+function findChain(moov: Buffer): Record<(typeof PATH)[number], Pick<Box, 'at' | 'size'>> {
+  const found = findNested(moov, PATH);
   if (!found) throw new TypeError('There is no H.264 track.');
-  return Object.fromEntries(PATH.map((name, index) => [name, found[index]])) as Record<
-    (typeof PATH)[number],
-    Box
-  >;
+  return Object.fromEntries(PATH.map((name, index) => [name, found[index]])) as ReturnType<typeof findChain>;
 }
 
 export function parseAvcC(bytes: Buffer): ParameterSets {

@@ -13,8 +13,8 @@ const EVERY_MS = 150;
 const LIVE_EDGE = 384;
 
 /**
- * Whether the wanted parts of the person are in the picture now; looks several times a second, less often while
- * it is recorded.
+ * Whether the wanted parts of the person are in the picture now; looks several times a second, less often
+ * while it is recorded.
  */
 export function usePresence(
   video: Readonly<ShallowRef<HTMLVideoElement | null>>,

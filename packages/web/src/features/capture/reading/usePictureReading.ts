@@ -17,8 +17,8 @@ export interface PictureReadingOptions {
 }
 
 /**
- * Figures of the picture that a video element shows, several times a second, worked out in a worker; less often
- * while it is recorded.
+ * Figures of the picture that a video element shows, several times a second, worked out in a worker; less
+ * often while it is recorded.
  */
 export function usePictureReading(
   video: Readonly<ShallowRef<HTMLVideoElement | null>>,
