@@ -33,6 +33,11 @@ describe('coder settings', () => {
       )?.[1];
     expect([triesOf(1920, 1080), triesOf(1080, 1920), triesOf(1280, 720)]).toEqual(['1', '1', '7']);
   });
+  it('choose what stands between others below 48 frames a second, and keep a fixed order above', () => {
+    const choosesAt = (rate: number) =>
+      valueOf(buildCoderArgs(plan(1920, 1080, rate), 'only'), '-x264-params')?.includes('b-adapt=1');
+    expect([25, 30, 50, 60].map(choosesAt)).toEqual([true, true, false, false]);
+  });
   it('do not hang on threads that race each other in two passes', () => {
     for (const pass of ['first', 'second'] as const) {
       const args = buildCoderArgs(plan(1920, 1080, 30), pass);

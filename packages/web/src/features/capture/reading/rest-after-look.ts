@@ -1,7 +1,7 @@
 /** A look waits at least so long, in ms, so that the page can do something else. */
 const LEAST_MS = 10;
 /** While it is recorded, looking takes at most this part of one core: the coder comes first. */
-export const SHARE_WHILE_RECORDING = 0.2;
+const SHARE_WHILE_RECORDING = 0.2;
 
 /**
  * How long to rest after a look at the picture, in ms: so that looks begin `everyMs` apart where they take no
