@@ -27,7 +27,7 @@ const MOST_SAMPLED_LINES = 1080;
 const CRFS = [20, 27, 34] as const;
 const VP9_CRFS = [24, 34, 44] as const;
 /** Raised whenever the same window would come out otherwise. */
-const SAMPLES_VERSION = 6;
+const SAMPLES_VERSION = 7;
 
 /**
  * What to sample of a take so that Fit can tell what each size would look like; null for what has no picture

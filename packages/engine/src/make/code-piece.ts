@@ -50,8 +50,9 @@ export const hasManyLines = ({ widthPx, heightPx }: SizePx) => Math.min(widthPx,
  * Below, so many as pay: in the grain of a dark stage hardly any do (docs/decisions/036).
  */
 const MANY_FRAMES = 48;
+/** Of many lines what little is left of fine grain is coded too, where it would be dropped (036). */
 const TRIES = {
-  many: ':ref=2:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4',
+  many: ':ref=2:me=dia:subme=1:mixed-refs=0:partitions=i8x8,i4x4:no-dct-decimate=1',
   few: ':ref=1:me=hex:subme=7:bframes=8:b-adapt=1',
 } as const;
 const BETWEEN = {
