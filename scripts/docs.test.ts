@@ -4,6 +4,7 @@ import { ServerSettings } from '@apodix/server';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { buildFitRow, FitRow } from './build-fit-row.ts';
 import { buildSchemaFiles } from './write-schemas.ts';
 
 const read = (path: string) => readFileSync(path, 'utf8');
@@ -40,6 +41,20 @@ describe('docs say what the code does', () => {
     const files = buildSchemaFiles();
     expect(readdirSync('docs/schemas').sort()).toEqual(Object.keys(files).sort());
     for (const [name, text] of Object.entries(files)) expect(read(join('docs/schemas', name))).toBe(text);
+  });
+
+  it('fit.md shows every measured row as it was measured, and no other in that table', () => {
+    const measured = readdirSync('docs/measured').map((name) =>
+      buildFitRow(FitRow.parse(JSON.parse(read(join('docs/measured', name))))),
+    );
+    const text = read('docs/fit.md');
+    const table = text.slice(text.indexOf('## Figures'), text.indexOf('**In no row'));
+    const shown = table
+      .split('\n')
+      .filter((line) => /^\| [^\s-]/.test(line) && !line.startsWith('| case '))
+      .map((line) => line.replace(/ +/g, ' '));
+    expect(shown.toSorted()).toEqual(measured.toSorted());
+    expect(shown.length).toBeGreaterThan(20);
   });
 
   it('no page links to a file that is not there', () => {

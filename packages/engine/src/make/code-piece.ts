@@ -11,7 +11,7 @@ import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { BT709_TAGS } from '../picture/picture-filters.ts';
 import { INTERMEDIATE_VERSION } from '../picture/intermediate.ts';
-import { measureMdatBytes } from '../inspect/box-order.ts';
+import { readSampleSizes } from '../inspect/box-order.ts';
 import { readFfmpegProgress } from '../process/progress.ts';
 import { STRICT_ARGS } from '../process/quiet-args.ts';
 import { runTool } from '../process/run-tool.ts';
@@ -172,12 +172,15 @@ const readByOneThread = (args: readonly string[]) => [
   '1',
 ];
 
-/** Codes some frames only to see the bytes that their samples take. Throws what coding throws. */
+/**
+ * Codes some frames only to see the bytes that each takes, in decoding order: a keyframe first. Throws what
+ * coding throws.
+ */
 export async function weighSpan(
   input: PieceInput & { readonly span: FrameSpan },
   crf: number,
   path: string,
-): Promise<number> {
+): Promise<number[]> {
   const made = buildPictureCut(input);
   await writeCutFiles(made, input.folder);
   await runTool({
@@ -196,7 +199,7 @@ export async function weighSpan(
     cwd: input.folder,
     ...(input.signal ? { signal: input.signal } : {}),
   });
-  return measureMdatBytes(path);
+  return readSampleSizes(path);
 }
 
 function buildPieceOutput(cut: VideoCut, crf: number, outputPath: string): string[] {

@@ -1,4 +1,5 @@
 import {
+  countGroupFrames,
   LEAST_CRF,
   measureLevel,
   MOST_CRF,
@@ -13,7 +14,7 @@ import {
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { settleAll } from '../process/settle-all.ts';
-import { weighSpan, type PieceInput } from './code-piece.ts';
+import { hasManyLines, weighSpan, type PieceInput } from './code-piece.ts';
 
 export interface WeighInput extends PieceInput {
   readonly plan: VideoPlan;
@@ -21,17 +22,23 @@ export interface WeighInput extends PieceInput {
 }
 
 const WEIGH_S = 1;
-/** Of takes longer than this, in seconds, one second tells too little: three are weighed. */
-const ONE_SECOND_TELLS_S = 30;
-const PLACES = { few: [0.5], more: [0.2, 0.5, 0.8] } as const;
-/** Rate factors on both sides of the first guess that the weighed seconds are coded at. */
+/**
+ * Of takes longer than this, in seconds, the middle tells too little: three places are weighed. What they
+ * cost is little beside making such a take.
+ */
+const MIDDLE_TELLS_S = 15;
+const [MIDDLE, ASIDE] = [0.5, [0.15, 0.85]] as const;
+/** Rate factors on both sides of the first guess that the middle is tried at: what lies between is told. */
 const WEIGH_STEP = 3;
-/** How often they are weighed again where the first guess lay far from what the size asks for. */
+/** How often more is weighed where what the size asks for lies further off. */
 const MOST_WEIGHED_AGAIN = 3;
 /** Single seconds tell no slope beyond these that the whole could be steered by. */
 const [LEAST_WEIGHED_SLOPE, MOST_WEIGHED_SLOPE] = [3, 10];
-/** A second opens with a keyframe as a group of two seconds does: about a tenth of its bytes too many. */
-const SHARE_OF_SHORT = 0.92;
+/**
+ * What frames after the keyframe of a whole group take beside those of its first half: 1.0 to 1.1 where
+ * the camera is calm. The upper end, as pieces that come out too large are coded again (decision 37).
+ */
+const SHARE_OF_REST = 1.1;
 
 interface Try {
   readonly crf: number;
@@ -39,9 +46,10 @@ interface Try {
 }
 
 /**
- * What is expected of a take without samples: seconds of it coded at two rate factors, and at more where the
- * size lies far from both, so that level and slope are measured and not assumed. `totalWeight` is that of the
- * whole. Throws what coding throws.
+ * What is expected of a take without samples: a second out of its middle coded at two rate factors, and at
+ * more where the size lies far from both, so that level and slope are measured and not assumed; of longer
+ * takes seconds at two places more, at the rate factor that the middle asks for. `totalWeight` is that of
+ * the whole. Throws what coding throws.
  */
 export async function weighTake(input: WeighInput, rate: number, totalWeight: number): Promise<RateModel> {
   const { plan, timeline } = input;
@@ -49,33 +57,78 @@ export async function weighTake(input: WeighInput, rate: number, totalWeight: nu
   const keyframesUs = timeline.spans.length === 1 ? (input.keyframesUs ?? []) : [];
   const startUs = timeline.spans[0]?.sourceStartUs ?? 0;
   const total = plan.cut.frameCount;
-  const places = total > ONE_SECOND_TELLS_S * rate ? PLACES.more : PLACES.few;
-  const spans = places.map((place) => chooseWeighed(place, total, rate, startUs, keyframesUs));
-  const weight = weighSpans(input.complexity, startUs, spans, rate).reduce((sum, each) => sum + each, 0);
-  const isShort = spans.some(({ first, last }) => last - first < rate * 1.5) && total > rate * 1.5;
+  const places = total < MIDDLE_TELLS_S * rate ? [MIDDLE] : [MIDDLE, ...ASIDE];
+  const chosen = places.map((place) => chooseWeighed(place, total, rate, startUs, keyframesUs));
+  const spans = chosen.filter(({ first }, at) => chosen.findIndex((each) => each.first === first) === at);
+  const weights = weighSpans(input.complexity, startUs, spans, rate);
+  const group = Math.min(total, countGroupFrames(rate));
   // Side by side: one coder that gives several files makes them one after the other.
-  const weighOne = async (crf: number, which: number): Promise<Try> => {
-    const bytes = await settleAll<number[]>(
-      spans.map(async (span, at) => {
-        const path = join(input.folder, `weigh-${which}-${at}.mp4`);
-        const own = await weighSpan({ ...input, span }, crf, path);
+  const weighAt = (crf: number, some: readonly FrameSpan[]): Promise<number[]> =>
+    settleAll<number[]>(
+      some.map(async (span, at) => {
+        const path = join(input.folder, `weigh-${crf}-${at}.mp4`);
+        const sizes = await weighSpan({ ...input, span }, crf, path);
         await rm(path, { force: true });
-        return own;
+        return (estimateGroupBytes(sizes, group) * (span.last - span.first)) / group;
       }),
     );
-    const sum = bytes.reduce((all, each) => all + each, 0);
-    return { crf, bytes: sum * (isShort ? SHARE_OF_SHORT : 1) };
+  const wanted = (plan.rate.videoBps * total) / rate / 8 / Math.max(1e-9, totalWeight);
+  return learnFromPlaces({
+    ...{ guess: guessCrf(plan, rate), wanted, weights },
+    weigh: (crf, count) => weighAt(crf, spans.slice(0, count)),
+  });
+}
+
+/**
+ * Level and slope of a take by places of it, the middle first: `weights` are theirs, `wanted` are the bytes
+ * of one weight, and `weigh` tells the bytes that the first `count` of them take at a rate factor. Throws
+ * what that throws.
+ */
+export async function learnFromPlaces(input: {
+  readonly guess: number;
+  readonly wanted: number;
+  readonly weights: readonly number[];
+  readonly weigh: (crf: number, count: number) => Promise<readonly number[]>;
+}): Promise<RateModel> {
+  const { guess, wanted, weights, weigh } = input;
+  const [middle = 1] = weights;
+  let tries: Try[] = await settleAll<Try[]>(
+    [guess - WEIGH_STEP, guess + WEIGH_STEP].map(async (crf) => ({
+      crf,
+      bytes: sumOf(await weigh(crf, 1)),
+    })),
+  );
+  let isWhole = weights.length === 1;
+  /** How much more all places take than the middle does, both by their weights. */
+  let share = 1;
+  const learn = () => {
+    const { slope, level } = learnFromTries(tries, (wanted * middle) / share, middle);
+    return { slope, level: level + Math.log2(share) };
   };
-  const guess = guessCrf(plan, rate);
-  const wanted = (((plan.rate.videoBps * total) / rate / 8) * weight) / Math.max(1e-9, totalWeight);
-  let tries: Try[] = await settleAll<Try[]>([guess - WEIGH_STEP, guess + WEIGH_STEP].map(weighOne));
   for (let round = 0; round < MOST_WEIGHED_AGAIN; round += 1) {
-    const model = learnFromTries(tries, wanted, weight);
-    const crf = Math.round(Math.max(LEAST_CRF, Math.min(MOST_CRF, solveCrf(model, weight, wanted))));
-    if (tries.some((each) => Math.abs(each.crf - crf) <= WEIGH_STEP)) break;
-    tries = [...tries, await weighOne(crf, tries.length)];
+    const crf = Math.round(Math.max(LEAST_CRF, Math.min(MOST_CRF, solveCrf(learn(), 1, wanted))));
+    if (isWhole && tries.some((each) => Math.abs(each.crf - crf) <= WEIGH_STEP)) break;
+    const bytes = await weigh(crf, weights.length);
+    const [own = 1] = bytes;
+    tries = [...tries.filter((each) => each.crf !== crf), { crf, bytes: own }];
+    share = sumOf(bytes) / sumOf(weights) / (own / middle);
+    isWhole = true;
   }
-  return learnFromTries(tries, wanted, weight);
+  return learn();
+}
+
+const sumOf = (values: readonly number[]) => values.reduce((sum, each) => sum + each, 0);
+
+/**
+ * Bytes of a whole group of `groupFrames`, by what each of its first frames took: one keyframe, and all
+ * others like those that were coded.
+ */
+export function estimateGroupBytes(sizes: readonly number[], groupFrames: number): number {
+  const [keyframe = 0, ...rest] = sizes;
+  if (rest.length === 0 || sizes.length >= groupFrames)
+    return sizes.reduce((sum, each) => sum + each, 0) * (groupFrames / Math.max(1, sizes.length));
+  const mean = rest.reduce((sum, each) => sum + each, 0) / rest.length;
+  return keyframe + mean * (groupFrames - 1) * SHARE_OF_REST;
 }
 
 /**
@@ -90,7 +143,10 @@ export function learnFromTries(tries: readonly Try[], wanted: number, weight: nu
   const isOver = near.bytes > wanted;
   const next = byNearness.find(({ bytes }) => bytes > wanted !== isOver) ?? second;
   const octaves = Math.log2(Math.max(1, near.bytes) / Math.max(1, next.bytes));
-  const slope = Math.abs(octaves) < 0.05 ? USUAL_SLOPE : (next.crf - near.crf) / octaves;
+  const told = Math.abs(octaves) < 0.05 ? USUAL_SLOPE : (next.crf - near.crf) / octaves;
+  // Beyond all tries toward more bytes it only gets steeper.
+  const isBeyond = next === second && !isOver;
+  const slope = isBeyond ? Math.min(USUAL_SLOPE, told) : told;
   const tamed = Math.max(LEAST_WEIGHED_SLOPE, Math.min(MOST_WEIGHED_SLOPE, slope));
   return { slope: tamed, level: measureLevel({ ...near, weight }, tamed) };
 }
@@ -115,8 +171,12 @@ function chooseWeighed(
   return { first: first ?? wanted, last: (first ?? wanted) + length };
 }
 
-/** A first guess from bits a pixel: 0.1 bit a pixel of usual material is about rate factor 26. */
+/** Rate factor of 0.1 bit a pixel of usual material; with few lines little of its grain is left. */
+const USUAL_CRF = { many: 26, few: 22 } as const;
+
+/** A first guess from bits a pixel. */
 function guessCrf(plan: VideoPlan, rate: number): number {
   const bits = plan.rate.videoBps / (plan.cut.widthPx * plan.cut.heightPx * rate);
-  return Math.round(Math.max(16, Math.min(38, 26 - USUAL_SLOPE * Math.log2(bits / 0.1))));
+  const usual = hasManyLines(plan.cut) ? USUAL_CRF.many : USUAL_CRF.few;
+  return Math.round(Math.max(16, Math.min(38, usual - USUAL_SLOPE * Math.log2(bits / 0.1))));
 }
