@@ -137,6 +137,13 @@ export const sources: readonly Source[] = [
     codec: h264('20M', 60),
   },
   {
+    id: 'upright',
+    name: '20 s of 1080 lines, 60 a second, upright',
+    filter: wander('1800x3200', '1080:1920', 60, "'360+350*cos(t*0.7)'", "'640+630*sin(t)'", 4),
+    seconds: 20,
+    codec: h264('20M', 60),
+  },
+  {
     id: 'lecture',
     name: '10:00 of 720 lines, lecture',
     filter: LECTURE,
@@ -163,8 +170,16 @@ export const sources: readonly Source[] = [
 export const SOUND =
   "aevalsrc='0.2*sin(2*PI*330*t)*(0.6+0.4*sin(3*t))+0.1*sin(2*PI*495*t)|0.2*sin(2*PI*330*t)+0.1*sin(2*PI*660*t)*(0.5+0.5*sin(t))':s=48000";
 
-/** What real performances last: only where they are named, as one takes half an hour. */
-export const realLengths: readonly string[] = ['piece', 'recital', 'match', 'lecture', 'talk', 'concert'];
+/** What lasts as performances do, or comes with sound from a telephone: only where they are named. */
+export const realLengths: readonly string[] = [
+  'piece',
+  'recital',
+  'match',
+  'upright',
+  'lecture',
+  'talk',
+  'concert',
+];
 
 /** Each source from very tight to loose. */
 export const cases: readonly Case[] = [
@@ -196,6 +211,7 @@ export const cases: readonly Case[] = [
   { source: 'piece', limitBps: 2_700_000, lines: null, isShort: false },
   { source: 'recital', limitBps: 2_000_000, lines: null, isShort: false },
   { source: 'match', limitBps: 4_000_000, lines: null, isShort: false },
+  { source: 'upright', limitBps: 2_400_000, lines: 720, isShort: false },
   { source: 'lecture', limitBps: 600_000, lines: null, isShort: false },
   { source: 'talk', limitBps: 600_000, lines: null, isShort: false },
   { source: 'concert', limitBps: 4_000_000, lines: 1080, isShort: false },
