@@ -30,7 +30,7 @@ describe('learnFromTries', () => {
   });
 
   it('goes on toward more bytes no flatter than usual: fine noise comes beyond what was tried', () => {
-    // A second of a dark stage, where grain is gone at both: 11 rate factors a halving between them.
+    // A second of a dark stage, where grain is gone at both: 13 rate factors a halving between them.
     const flat = learnFromTries([gone, coarse], 398_575, 1);
     expect(flat.slope).toBe(6);
     // Toward fewer bytes what was measured goes on.
@@ -41,6 +41,14 @@ describe('learnFromTries', () => {
       { crf: 28, bytes: 40_000 },
     ];
     expect(learnFromTries(steep, 160_000, 1).slope).toBeCloseTo(4, 6);
+  });
+
+  it('keeps a flat slope between two tries, whichever of them is nearer', () => {
+    const tries = [
+      { crf: 24, bytes: 80_000 },
+      { crf: 32, bytes: 40_000 },
+    ];
+    for (const wanted of [45_000, 75_000]) expect(learnFromTries(tries, wanted, 1).slope).toBeCloseTo(8, 6);
   });
 
   it('takes the usual slope where both tries are alike', () => {

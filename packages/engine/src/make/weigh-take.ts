@@ -141,12 +141,12 @@ export function learnFromTries(tries: readonly Try[], wanted: number, weight: nu
   const byNearness = tries.toSorted((a, b) => apart(a) - apart(b));
   const [near = { crf: 26, bytes: wanted }, second = near] = byNearness;
   const isOver = near.bytes > wanted;
-  const next = byNearness.find(({ bytes }) => bytes > wanted !== isOver) ?? second;
+  const across = byNearness.find(({ bytes }) => bytes > wanted !== isOver);
+  const next = across ?? second;
   const octaves = Math.log2(Math.max(1, near.bytes) / Math.max(1, next.bytes));
   const told = Math.abs(octaves) < 0.05 ? USUAL_SLOPE : (next.crf - near.crf) / octaves;
   // Beyond all tries toward more bytes it only gets steeper.
-  const isBeyond = next === second && !isOver;
-  const slope = isBeyond ? Math.min(USUAL_SLOPE, told) : told;
+  const slope = across === undefined && !isOver ? Math.min(USUAL_SLOPE, told) : told;
   const tamed = Math.max(LEAST_WEIGHED_SLOPE, Math.min(MOST_WEIGHED_SLOPE, slope));
   return { slope: tamed, level: measureLevel({ ...near, weight }, tamed) };
 }
