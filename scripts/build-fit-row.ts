@@ -1,9 +1,9 @@
 /** Rows of the benchmark of fit as `docs/fit.md` shows them. */
 import { z } from 'zod';
 
-const Difference = z.union([z.number(), z.string()]);
+const Figure = z.union([z.number(), z.string()]);
 
-/** What `bench/make-video.ts` writes of a case; keys are the headings of its own table. */
+/** What `bench/make/make-video.bench.ts` writes of a case; keys are the headings of its own table. */
 export const FitRow = z.object({
   case: z.string(),
   made: z.string(),
@@ -16,10 +16,10 @@ export const FitRow = z.object({
   'warm, CPU': z.number(),
   'stolen of cold, warm, naive, %': z.string(),
   'SSIM − naive': z.number(),
-  'worst second − naive': Difference,
+  'worst second − naive': Figure,
   'bytes / predicted, %': z.number(),
-  'clarity − predicted': Difference,
-  'time told, worst %': Difference,
+  'clarity − predicted': Figure,
+  'time told, worst %': Figure,
   'memory, MB': z.number(),
 });
 export type FitRow = z.infer<typeof FitRow>;

@@ -57,6 +57,12 @@ describe('a window that was coded in part', () => {
     expect(shareKeyframe([100, ...Array.from({ length: 9 }, () => 10)], 500_000, 2_000_000)).toBe(122.5);
   });
 
+  it('counts for as much where the other frames of the whole take more than those of the part', () => {
+    // A quarter of a keyframe and 39 others, each a tenth larger.
+    const part = [100, ...Array.from({ length: 9 }, () => 10)];
+    expect(shareKeyframe(part, 500_000, 2_000_000, 1.1)).toBeCloseTo((100 + 39 * 11) / 4, 9);
+  });
+
   it('is taken as it is where it is the whole, or a keyframe alone', () => {
     expect(shareKeyframe([100, 10, 10], 2_000_000, 2_000_000)).toBe(120);
     expect(shareKeyframe([100], 500_000, 2_000_000)).toBe(100);

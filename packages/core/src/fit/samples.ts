@@ -101,13 +101,19 @@ export function isBeyondSamples(way: SampleWay, { points }: Pick<FitSamples, 'po
  *
  * @param frameBytes Bytes of each coded frame, the keyframe first and the only one.
  * @param wholeUs Duration of the whole window; `partUs` is that of what was coded.
+ * @param restShare What the other frames of the whole take beside those of the part.
  */
-export function shareKeyframe(frameBytes: readonly number[], partUs: number, wholeUs: number): number {
+export function shareKeyframe(
+  frameBytes: readonly number[],
+  partUs: number,
+  wholeUs: number,
+  restShare = 1,
+): number {
   const sum = frameBytes.reduce((total, bytes) => total + bytes, 0);
   const [keyframe = 0] = frameBytes;
   const others = frameBytes.length - 1;
   if (others < 1 || wholeUs <= partUs) return sum;
   const share = partUs / wholeUs;
   const wholeFrames = frameBytes.length / share;
-  return share * (keyframe + ((sum - keyframe) / others) * (wholeFrames - 1));
+  return share * (keyframe + ((sum - keyframe) / others) * (wholeFrames - 1) * restShare);
 }

@@ -3,6 +3,7 @@ import {
   LEAST_CRF,
   measureLevel,
   MOST_CRF,
+  shareKeyframe,
   solveCrf,
   USUAL_SLOPE,
   weighSpans,
@@ -38,7 +39,7 @@ const [LEAST_WEIGHED_SLOPE, MOST_WEIGHED_SLOPE] = [3, 10];
  * What frames after the keyframe of a whole group take beside those of its first half: 1.0 to 1.1 where
  * the camera is calm. The upper end, as pieces that come out too large are coded again (decision 37).
  */
-const SHARE_OF_REST = 1.1;
+export const SHARE_OF_REST = 1.1;
 
 interface Try {
   readonly crf: number;
@@ -61,7 +62,7 @@ export async function weighTake(input: WeighInput, rate: number, totalWeight: nu
   const chosen = places.map((place) => chooseWeighed(place, total, rate, startUs, keyframesUs));
   const spans = chosen.filter(({ first }, at) => chosen.findIndex((each) => each.first === first) === at);
   const weights = weighSpans(input.complexity, startUs, spans, rate);
-  const group = Math.min(total, countGroupFrames(rate));
+  const groupUs = (Math.min(total, countGroupFrames(rate)) * 1e6) / rate;
   // Side by side: one coder that gives several files makes them one after the other.
   const weighAt = (crf: number, some: readonly FrameSpan[]): Promise<number[]> =>
     settleAll<number[]>(
@@ -69,7 +70,8 @@ export async function weighTake(input: WeighInput, rate: number, totalWeight: nu
         const path = join(input.folder, `weigh-${crf}-${at}.mp4`);
         const sizes = await weighSpan({ ...input, span }, crf, path);
         await rm(path, { force: true });
-        return (estimateGroupBytes(sizes, group) * (span.last - span.first)) / group;
+        const ownUs = ((span.last - span.first) * 1e6) / rate;
+        return shareKeyframe(sizes, ownUs, groupUs, SHARE_OF_REST);
       }),
     );
   const wanted = (plan.rate.videoBps * total) / rate / 8 / Math.max(1e-9, totalWeight);
@@ -98,38 +100,25 @@ export async function learnFromPlaces(input: {
       bytes: sumOf(await weigh(crf, 1)),
     })),
   );
-  let isWhole = weights.length === 1;
-  /** How much more all places take than the middle does, both by their weights. */
-  let share = 1;
+  /** How much more all places take than the middle does, both by their weights; null while not known. */
+  let known = weights.length === 1 ? 1 : null;
   const learn = () => {
+    const share = known ?? 1;
     const { slope, level } = learnFromTries(tries, (wanted * middle) / share, middle);
     return { slope, level: level + Math.log2(share) };
   };
   for (let round = 0; round < MOST_WEIGHED_AGAIN; round += 1) {
     const crf = Math.round(Math.max(LEAST_CRF, Math.min(MOST_CRF, solveCrf(learn(), 1, wanted))));
-    if (isWhole && tries.some((each) => Math.abs(each.crf - crf) <= WEIGH_STEP)) break;
+    if (known !== null && tries.some((each) => Math.abs(each.crf - crf) <= WEIGH_STEP)) break;
     const bytes = await weigh(crf, weights.length);
     const [own = 1] = bytes;
     tries = [...tries.filter((each) => each.crf !== crf), { crf, bytes: own }];
-    share = sumOf(bytes) / sumOf(weights) / (own / middle);
-    isWhole = true;
+    known = sumOf(bytes) / sumOf(weights) / (own / middle);
   }
   return learn();
 }
 
 const sumOf = (values: readonly number[]) => values.reduce((sum, each) => sum + each, 0);
-
-/**
- * Bytes of a whole group of `groupFrames`, by what each of its first frames took: one keyframe, and all
- * others like those that were coded.
- */
-export function estimateGroupBytes(sizes: readonly number[], groupFrames: number): number {
-  const [keyframe = 0, ...rest] = sizes;
-  if (rest.length === 0 || sizes.length >= groupFrames)
-    return sizes.reduce((sum, each) => sum + each, 0) * (groupFrames / Math.max(1, sizes.length));
-  const mean = rest.reduce((sum, each) => sum + each, 0) / rest.length;
-  return keyframe + mean * (groupFrames - 1) * SHARE_OF_REST;
-}
 
 /**
  * Level and slope about the wanted bytes: from the nearest try on either side of them where there is one,
