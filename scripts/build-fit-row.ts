@@ -16,6 +16,7 @@ export const FitRow = z.object({
   'warm, CPU': z.number(),
   'stolen of cold, warm, naive, %': z.string(),
   'SSIM − naive': z.number(),
+  'naive bytes, %': z.number(),
   'worst second − naive': Figure,
   'bytes / predicted, %': z.number(),
   'clarity − predicted': Figure,
