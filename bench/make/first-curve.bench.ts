@@ -7,7 +7,7 @@ import type { Benchmark, Row } from '../benchmark.ts';
 import { sources } from './cases.ts';
 import { watchMemory } from './watch-memory.ts';
 
-/** Of each source; of one that is named, as long as it is. */
+/** How much is made of each source; those that are named are made at their own length. */
 const SECONDS = 60;
 const LIMIT_BPS = 2_700_000;
 /** As it is built: what starts children from sources takes four times as long. */
